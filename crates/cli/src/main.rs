@@ -1,0 +1,214 @@
+//! The command line: the core without server or database.
+
+use std::fmt::Write as _;
+use std::fs;
+use std::path::{Path, PathBuf};
+use std::process::ExitCode;
+
+use clap::{Parser, Subcommand, ValueEnum};
+use heliant_core::cases::{self, Outcome};
+use heliant_core::figure::{Check, Value, Verdict};
+use heliant_core::job::{self, JobFile, MAX_FILE_BYTES, Problem};
+use heliant_core::{Report, evaluate};
+
+/// Planner, calculator and logbook for the electrician who wires solar.
+#[derive(Parser)]
+#[command(name = "heliant", version)]
+struct Arguments {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Print every check of a job file with its working. Exit 0: nothing stops; 1: something does; 2: the file is wrong.
+    Check {
+        /// The job file.
+        file: PathBuf,
+        /// How to print.
+        #[arg(long, value_enum, default_value_t = Format::Text)]
+        format: Format,
+    },
+    /// Print the JSON Schema of the job file.
+    Schema,
+    /// Run case files. Exit 0: all pass; 1: some differ; 2: a file is wrong.
+    Cases {
+        /// The folder with the case files.
+        dir: PathBuf,
+    },
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum Format {
+    Text,
+    Json,
+}
+
+fn main() -> ExitCode {
+    match Arguments::parse().command {
+        Command::Check { file, format } => check(&file, format),
+        Command::Schema => {
+            let schema = serde_json::to_string_pretty(job::json_schema()).expect("the schema is JSON");
+            print_out(&format!("{schema}\n"));
+            ExitCode::SUCCESS
+        }
+        Command::Cases { dir } => run_cases(&dir),
+    }
+}
+
+/// Prints, and ends quietly where the reader of a pipe has gone.
+fn print_out(text: &str) {
+    use std::io::Write as _;
+    let _ = std::io::stdout().write_all(text.as_bytes());
+}
+
+fn read_text(path: &Path) -> Result<String, String> {
+    let size = fs::metadata(path).map_err(|e| format!("{}: {e}", path.display()))?.len();
+    if size > MAX_FILE_BYTES as u64 {
+        return Err(format!("{}: {size} bytes; a file has {MAX_FILE_BYTES} at most", path.display()));
+    }
+    let bytes = fs::read(path).map_err(|e| format!("{}: {e}", path.display()))?;
+    String::from_utf8(bytes).map_err(|e| format!("{}: not UTF-8 text: {e}", path.display()))
+}
+
+fn check(path: &Path, format: Format) -> ExitCode {
+    let opened = match read_text(path) {
+        Ok(text) => job::read(&text),
+        Err(message) => Err(vec![Problem::new("", message, "")]),
+    };
+    let opened = match opened {
+        Ok(opened) => opened,
+        Err(problems) => {
+            match format {
+                Format::Json => print_out(&format!("{}\n", serde_json::json!({ "problems": problems }))),
+                Format::Text => {
+                    for p in &problems {
+                        let place = if p.path.is_empty() { "file" } else { &p.path };
+                        let hint = if p.hint.is_empty() { String::new() } else { format!(" ({})", p.hint) };
+                        eprintln!("{place}: {}{hint}", p.message);
+                    }
+                }
+            }
+            return ExitCode::from(2);
+        }
+    };
+    for change in &opened.changes {
+        eprintln!("migrated {change}");
+    }
+    let JobFile { job, library, readings, .. } = &opened.file;
+    let report = evaluate(job, library, readings);
+    match format {
+        Format::Json => print_out(&format!("{}\n", serde_json::to_string_pretty(&report).expect("a report is JSON"))),
+        Format::Text => print_out(&as_text(&job.name, &report)),
+    }
+    if report.counts.fail > 0 { ExitCode::from(1) } else { ExitCode::SUCCESS }
+}
+
+fn as_text(name: &str, report: &Report) -> String {
+    let mut out = format!("{name}\n");
+    for check in &report.checks {
+        one_check(&mut out, check, report);
+    }
+    let n = report.counts;
+    let _ = writeln!(out, "\n{} stop, {} caution, {} open, {} hold", n.fail, n.warn, n.unknown, n.pass);
+    out.push_str("The local code, the authority and a licensed person have the last word.\n");
+    out
+}
+
+fn one_check(out: &mut String, check: &Check, report: &Report) {
+    let word = match check.verdict {
+        Verdict::Pass => "holds",
+        Verdict::Warn => "CAUTION",
+        Verdict::Fail if check.alternative => "not met",
+        Verdict::Fail => "STOP",
+        Verdict::Unknown => "open",
+    };
+    let _ = writeln!(out, "\n{word:8} {} · {} ({}) [{}]", check.subject.name, check.title, check.id, check.source);
+    if let Some(f) = report.figures.iter().find(|f| f.id == check.figure && f.subject == check.subject) {
+        out.push_str(&cases::working(f));
+        let value = match &f.value {
+            Some(Value::Number(n)) => format!("{n:.*} {}", f.unit.decimals(*n), f.unit.sign()),
+            Some(Value::Text(t)) => t.clone(),
+            Some(Value::Flag(b)) => if *b { "yes" } else { "no" }.to_owned(),
+            None => "cannot be had".to_owned(),
+        };
+        let _ = writeln!(out, "\n    {} = {}", f.id, value.trim_end());
+    }
+    if let Some(limit) = &check.limit {
+        let side = if limit.at_most { "at most" } else { "at least" };
+        let d = check.unit.decimals(limit.value);
+        let margin = check.margin.map(|m| format!(", room {m:.d$} {}", check.unit.sign())).unwrap_or_default();
+        let pct = check.margin_pct.map(|m| format!(" ({m:.2} %)")).unwrap_or_default();
+        let _ = writeln!(out, "    {side} {:.d$} {} ({}){margin}{pct}", limit.value, check.unit.sign(), limit.title);
+    }
+    if !check.missing.is_empty() {
+        let _ = writeln!(out, "    missing: {}", check.missing.join(", "));
+    }
+    if let Some(reason) = &check.reason {
+        let _ = writeln!(out, "    {reason}");
+    }
+    for cure in &check.cures {
+        let _ = writeln!(out, "    cure: {}", cure.text);
+    }
+}
+
+fn run_cases(dir: &Path) -> ExitCode {
+    match all_cases(dir) {
+        Ok(tally) => {
+            for group in &tally.skipped_groups {
+                println!("skipped group {group}: not built yet");
+            }
+            println!("{} passed, {} failed, {} skipped", tally.passed, tally.failed, tally.skipped);
+            if tally.failed == 0 { ExitCode::SUCCESS } else { ExitCode::from(1) }
+        }
+        Err(message) => {
+            eprintln!("{message}");
+            ExitCode::from(2)
+        }
+    }
+}
+
+#[derive(Default)]
+struct Tally {
+    passed: u32,
+    failed: u32,
+    skipped: u32,
+    skipped_groups: Vec<String>,
+}
+
+fn all_cases(dir: &Path) -> Result<Tally, String> {
+    let entries = fs::read_dir(dir).map_err(|e| format!("{}: {e}", dir.display()))?;
+    let mut files: Vec<PathBuf> = entries.filter_map(|e| e.ok().map(|e| e.path())).collect();
+    files.retain(|p| p.is_file() && p.extension().is_some_and(|e| e == "json"));
+    files.sort();
+    let mut all = Vec::new();
+    let mut ids = std::collections::HashMap::new();
+    for path in files {
+        let cases = cases::parse(&read_text(&path)?).map_err(|e| format!("{}: {e}", path.display()))?;
+        for case in cases {
+            if let Some(first) = ids.insert(case.id.clone(), path.clone()) {
+                return Err(format!("{}: case `{}` is also in {}", path.display(), case.id, first.display()));
+            }
+            all.push((path.clone(), case));
+        }
+    }
+    let mut tally = Tally::default();
+    for (path, case) in all {
+        match cases::run(&case).map_err(|e| format!("{}: {e}", path.display()))? {
+            Outcome::Passed => tally.passed += 1,
+            Outcome::Failed(differences) => {
+                tally.failed += 1;
+                for d in differences {
+                    println!("{d}");
+                }
+            }
+            Outcome::Skipped => {
+                tally.skipped += 1;
+                if !tally.skipped_groups.contains(&case.group) {
+                    tally.skipped_groups.push(case.group);
+                }
+            }
+        }
+    }
+    Ok(tally)
+}

@@ -1,0 +1,149 @@
+//! Geometry of the drawings, taken from the figures.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::figure::{Sheet, SubjectKind, Value};
+use crate::job::{Job, JobInverter};
+use crate::library::Library;
+
+/// The tape that marks a circuit everywhere: a colour and, from the ninth on, a band pattern.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Tape {
+    /// The string's letter.
+    pub letter: String,
+    /// Colour by name.
+    pub colour: &'static str,
+    /// Band pattern: 0 plain, then one band, two bands and so on.
+    pub bands: u32,
+}
+
+const COLOURS: [&str; 8] = ["blue", "orange", "green", "violet", "yellow", "brown", "pink", "grey"];
+
+pub(super) fn tapes(job: &Job) -> Vec<Tape> {
+    let tape = |(i, s): (usize, &crate::job::JobString)| Tape {
+        letter: s.letter.clone(),
+        colour: COLOURS[i % COLOURS.len()],
+        bands: (i / COLOURS.len()) as u32,
+    };
+    job.strings.iter().enumerate().map(tape).collect()
+}
+
+/// One string in the voltage window.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct WindowRow {
+    /// Its letter.
+    pub letter: String,
+    /// Its place in the job's list, from 0.
+    pub index: usize,
+    /// Modules in series.
+    pub n: u32,
+    /// The MPPT, from 1.
+    pub mppt: u32,
+    /// The face's name.
+    pub face: String,
+    /// Working volts, hottest day.
+    pub vmp_hot_v: Option<f64>,
+    /// Working volts, coldest morning.
+    pub vmp_cold_v: Option<f64>,
+    /// Open-circuit volts, hottest day.
+    pub voc_hot_v: Option<f64>,
+    /// Open-circuit volts, coldest morning.
+    pub voc_cold_v: Option<f64>,
+    /// Cold volts of one module: how far the end mark moves for a module more or fewer.
+    pub voc_cold_one_v: Option<f64>,
+}
+
+/// An inverter's voltage window with its strings.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct StringWindow {
+    /// The inverter's id.
+    pub inverter: String,
+    /// Its model.
+    pub model: String,
+    /// Right end of the axis, V.
+    pub axis_max_v: f64,
+    /// Marks of the axis, V.
+    pub ticks_v: Vec<f64>,
+    /// Lower end of the tracking window (of the first MPPT), V.
+    pub tracking_min_v: Option<f64>,
+    /// Upper end of the tracking window, V.
+    pub tracking_max_v: Option<f64>,
+    /// Lower end of the full-power window, V.
+    pub full_power_min_v: Option<f64>,
+    /// Upper end of the full-power window, V.
+    pub full_power_max_v: Option<f64>,
+    /// Start volts.
+    pub start_v: Option<f64>,
+    /// The limit that binds in the cold, V.
+    pub limit_v: Option<f64>,
+    /// Which limit that is.
+    pub binding: Option<String>,
+    /// The strings.
+    pub rows: Vec<WindowRow>,
+}
+
+fn number(sheet: &Sheet, id: &str, letter: &str) -> Option<f64> {
+    value(sheet, id, letter).and_then(Value::number)
+}
+
+fn value<'a>(sheet: &'a Sheet, id: &str, letter: &str) -> Option<&'a Value> {
+    let figure = sheet.figures.iter().find(|f| f.id == id && f.subject.kind == SubjectKind::String && f.subject.name == letter)?;
+    figure.value.as_ref()
+}
+
+pub(super) fn string_windows(sheet: &Sheet, job: &Job, library: &Library) -> Vec<StringWindow> {
+    job.inverters.iter().filter_map(|i| string_window(sheet, job, library, i)).collect()
+}
+
+fn string_window(sheet: &Sheet, job: &Job, library: &Library, inverter: &JobInverter) -> Option<StringWindow> {
+    let data = library.inverter(&inverter.sheet)?;
+    let rows: Vec<WindowRow> = job
+        .strings
+        .iter()
+        .enumerate()
+        .filter(|(_, s)| s.inverter == inverter.id)
+        .map(|(index, s)| {
+            let voc_cold_v = number(sheet, "string.voc_cold_v", &s.letter);
+            WindowRow {
+                letter: s.letter.clone(),
+                index,
+                n: s.n,
+                mppt: s.mppt,
+                face: job.face(&s.face).map(|f| f.name.clone()).unwrap_or_default(),
+                vmp_hot_v: number(sheet, "string.vmp_hot_v", &s.letter),
+                vmp_cold_v: number(sheet, "string.vmp_cold_v", &s.letter),
+                voc_hot_v: number(sheet, "string.voc_hot_v", &s.letter),
+                voc_cold_one_v: voc_cold_v.map(|v| v / f64::from(s.n)),
+                voc_cold_v,
+            }
+        })
+        .collect();
+    let lowest = rows
+        .iter()
+        .filter_map(|r| Some((number(sheet, "string.limit_v", &r.letter)?, r.letter.as_str())))
+        .min_by(|a, b| a.0.total_cmp(&b.0));
+    let limit_v = lowest.map(|l| l.0).or(data.vdc_max_v);
+    let binding = lowest.and_then(|(_, letter)| match value(sheet, "string.binding", letter) {
+        Some(Value::Text(t)) => Some(t.clone()),
+        _ => None,
+    });
+    let input = data.mppts.first().cloned().unwrap_or_default();
+    let reach = rows.iter().filter_map(|r| r.voc_cold_v).chain(limit_v).chain(input.mppt_max_v).fold(100.0, f64::max) * 1.08;
+    let step = [10.0, 20.0, 50.0, 100.0, 200.0, 250.0, 500.0].into_iter().find(|s| reach / s <= 8.0).unwrap_or(1000.0);
+    let ticks_v: Vec<f64> = (0..).map(|k| f64::from(k) * step).take_while(|t| *t <= reach).collect();
+    Some(StringWindow {
+        inverter: inverter.id.clone(),
+        model: data.model.clone(),
+        axis_max_v: reach,
+        ticks_v,
+        tracking_min_v: input.mppt_min_v,
+        tracking_max_v: input.mppt_max_v,
+        full_power_min_v: input.full_power_min_v,
+        full_power_max_v: input.full_power_max_v,
+        start_v: data.start_v,
+        limit_v,
+        binding,
+        rows,
+    })
+}

@@ -1,0 +1,255 @@
+//! What a schema cannot say: references that lead somewhere, keys used once, values that fit together.
+
+use std::collections::HashSet;
+
+use super::{JobFile, Problem, RacewayKind, Run, VERSION};
+use crate::library::{InverterSheet, Library, ModuleRatings, SheetRef};
+use crate::quantity::{above, below};
+use crate::school::School;
+use crate::tables;
+
+/// Every problem of a job file whose fields are each in range.
+pub fn validate(file: &JobFile) -> Vec<Problem> {
+    let mut v = Validation { problems: Vec::new() };
+    if file.version != VERSION {
+        v.say("/version", format!("version {} is not {VERSION}", file.version), "");
+    }
+    v.library(&file.library);
+    v.site(file);
+    v.inverters(file);
+    v.strings(file);
+    for (i, run) in file.job.runs.iter().enumerate() {
+        v.run(file, run, &format!("/job/runs/{i}"));
+    }
+    v.unique(file.job.runs.iter().map(|r| &r.id), "/job/runs", "id");
+    for (i, a) in file.job.panel.iter().flat_map(|p| p.load_breakers_a.iter().enumerate()) {
+        if !(*a > 0.0 && *a <= 10_000.0) {
+            v.say(format!("/job/panel/load_breakers_a/{i}"), format!("{a} A is not a breaker"), "above 0 and at most 10000 A");
+        }
+    }
+    v.unique(file.readings.iter().map(|r| &r.id), "/readings", "id");
+    for (i, reading) in file.readings.iter().enumerate() {
+        if !file.job.strings.iter().any(|s| s.letter == reading.values.string) {
+            // A string may have been taken out after it was read: the reading stays, so this is no problem of its own.
+            continue;
+        }
+        if reading.values.voc_v.is_none() && reading.values.isc_a.is_none() {
+            v.say(format!("/readings/{i}/values"), "holds no reading", "give voc_v or isc_a");
+        }
+    }
+    v.problems
+}
+
+struct Validation {
+    problems: Vec<Problem>,
+}
+
+impl Validation {
+    fn say(&mut self, path: impl Into<String>, message: impl Into<String>, hint: impl Into<String>) {
+        self.problems.push(Problem::new(path, message, hint));
+    }
+
+    fn unique<'a>(&mut self, keys: impl Iterator<Item = &'a String>, path: &str, field: &str) {
+        let mut seen = HashSet::new();
+        for (i, key) in keys.enumerate() {
+            if !seen.insert(key) {
+                self.say(format!("{path}/{i}/{field}"), format!("`{key}` is there twice"), "each needs its own");
+            }
+        }
+    }
+
+    fn library(&mut self, library: &Library) {
+        let mut seen = HashSet::new();
+        for (i, m) in library.modules.iter().enumerate() {
+            let path = format!("/library/modules/{i}");
+            if !seen.insert(("module", &m.sheet, m.revision)) {
+                self.say(&path, format!("{} revision {} is there twice", m.sheet, m.revision), "keep one");
+            }
+            self.module(&m.ratings, &format!("{path}/ratings"));
+        }
+        for (i, inverter) in library.inverters.iter().enumerate() {
+            let path = format!("/library/inverters/{i}");
+            if !seen.insert(("inverter", &inverter.sheet, inverter.revision)) {
+                self.say(&path, format!("{} revision {} is there twice", inverter.sheet, inverter.revision), "keep one");
+            }
+            self.inverter(inverter, &path);
+        }
+    }
+
+    fn module(&mut self, m: &ModuleRatings, path: &str) {
+        if let (Some(vmp), Some(voc)) = (m.vmp_v, m.voc_v)
+            && !below(vmp, voc)
+        {
+            self.say(
+                format!("{path}/vmp_v"),
+                format!("Vmp {vmp} V is not below Voc {voc} V"),
+                "Vmp is always the smaller one: are they swapped?",
+            );
+        }
+        if let (Some(imp), Some(isc)) = (m.imp_a, m.isc_a)
+            && !below(imp, isc)
+        {
+            self.say(
+                format!("{path}/imp_a"),
+                format!("Imp {imp} A is not below Isc {isc} A"),
+                "Imp is always the smaller one: are they swapped?",
+            );
+        }
+        if let (Some(p), Some(v), Some(i)) = (m.pmax_w, m.vmp_v, m.imp_a)
+            && (p / (v * i) - 1.0).abs() > 0.5
+        {
+            self.say(
+                format!("{path}/pmax_w"),
+                format!("{p} W is far from Vmp × Imp = {:.0} W", v * i),
+                "check the three against the data sheet",
+            );
+        }
+    }
+
+    fn inverter(&mut self, inverter: &InverterSheet, path: &str) {
+        for (k, m) in inverter.mppts.iter().enumerate() {
+            let at = format!("{path}/mppts/{k}");
+            if let (Some(low), Some(high)) = (m.mppt_min_v, m.mppt_max_v)
+                && !below(low, high)
+            {
+                self.say(format!("{at}/mppt_min_v"), format!("tracking from {low} to {high} V is upside down"), "the lower end goes first");
+            }
+            if let (Some(low), Some(high)) = (m.full_power_min_v, m.full_power_max_v)
+                && !below(low, high)
+            {
+                self.say(
+                    format!("{at}/full_power_min_v"),
+                    format!("full power from {low} to {high} V is upside down"),
+                    "the lower end goes first",
+                );
+            }
+            if let (Some(high), Some(max)) = (m.mppt_max_v, inverter.vdc_max_v)
+                && above(high, max)
+            {
+                self.say(
+                    format!("{at}/mppt_max_v"),
+                    format!("tracking up to {high} V is above the largest DC volts, {max} V"),
+                    "check both against the data sheet",
+                );
+            }
+        }
+    }
+
+    fn site(&mut self, file: &JobFile) {
+        let site = &file.job.site;
+        if let (Some(low), Some(high)) = (site.t_min_c, site.t_max_c)
+            && !below(low, high)
+        {
+            self.say("/job/site/t_min_c", format!("{low} °C is not below the highest, {high} °C"), "the coldest goes first");
+        }
+        if let Some(building) = site.building
+            && file.job.school.dc_ceiling_v(building).is_none()
+        {
+            let hint = match file.job.school {
+                School::Na => "dwelling_1_2, other_roof or ground",
+                School::Iec => "building or ground",
+            };
+            self.say("/job/site/building", "this kind of building belongs to the other school", hint);
+        }
+        if site.cold_method == super::ColdMethod::Factor && file.job.school == School::Na {
+            self.say("/job/site/cold_method", "the fixed factor is a habit of the iec school only", "coefficient or table");
+        }
+        self.unique(site.faces.iter().map(|f| &f.id), "/job/site/faces", "id");
+    }
+
+    fn inverters(&mut self, file: &JobFile) {
+        self.unique(file.job.inverters.iter().map(|i| &i.id), "/job/inverters", "id");
+        for (i, inverter) in file.job.inverters.iter().enumerate() {
+            if file.library.inverter(&inverter.sheet).is_none() {
+                self.no_sheet(format!("/job/inverters/{i}/sheet"), &inverter.sheet, "/library/inverters");
+            }
+        }
+    }
+
+    fn no_sheet(&mut self, path: String, r: &SheetRef, list: &str) {
+        self.say(path, format!("no data sheet {} revision {}", r.sheet, r.revision), format!("put it into {list}"));
+    }
+
+    fn strings(&mut self, file: &JobFile) {
+        self.unique(file.job.strings.iter().map(|s| &s.letter), "/job/strings", "letter");
+        for (i, s) in file.job.strings.iter().enumerate() {
+            let path = format!("/job/strings/{i}");
+            if file.job.face(&s.face).is_none() {
+                let known: Vec<&str> = file.job.site.faces.iter().map(|f| f.id.as_str()).collect();
+                self.say(format!("{path}/face"), format!("no face `{}`", s.face), format!("faces of this job: {}", list(&known)));
+            }
+            if file.library.module(&s.module).is_none() {
+                self.no_sheet(format!("{path}/module"), &s.module, "/library/modules");
+            }
+            match file.job.inverters.iter().find(|inv| inv.id == s.inverter) {
+                None => {
+                    let known: Vec<&str> = file.job.inverters.iter().map(|inv| inv.id.as_str()).collect();
+                    self.say(
+                        format!("{path}/inverter"),
+                        format!("no inverter `{}`", s.inverter),
+                        format!("inverters of this job: {}", list(&known)),
+                    );
+                }
+                Some(inv) => {
+                    let inputs = file.library.inverter(&inv.sheet).map(|sheet| sheet.mppts.len());
+                    if let Some(n) = inputs
+                        && s.mppt as usize > n
+                    {
+                        self.say(
+                            format!("{path}/mppt"),
+                            format!("input {} is not there", s.mppt),
+                            format!("this inverter has inputs 1 to {n}"),
+                        );
+                    }
+                }
+            }
+        }
+    }
+
+    fn run(&mut self, file: &JobFile, run: &Run, path: &str) {
+        for (k, letter) in run.strings.iter().enumerate() {
+            if !file.job.strings.iter().any(|s| &s.letter == letter) {
+                self.say(format!("{path}/strings/{k}"), format!("no string `{letter}`"), "name strings of this job");
+            }
+        }
+        if let Some(id) = &run.inverter
+            && !file.job.inverters.iter().any(|inv| &inv.id == id)
+        {
+            self.say(format!("{path}/inverter"), format!("no inverter `{id}`"), "name an inverter of this job");
+        }
+        let school = file.job.school;
+        if let Some(size) = &run.wire.awg
+            && tables::wire(size).is_none()
+        {
+            let known: Vec<&str> = tables::WIRES.iter().map(|w| w.size.as_str()).collect();
+            self.say(format!("{path}/wire/awg"), format!("no wire size `{size}`"), format!("one of {}", list(&known)));
+        }
+        if let Some(mm2) = run.wire.mm2
+            && tables::iec_cable("xlpe90", mm2).is_none()
+        {
+            self.say(format!("{path}/wire/mm2"), format!("no section of {mm2} mm²"), "one of 1.5, 2.5, 4, 6, 10, 16, 25, 35");
+        }
+        for (k, segment) in run.segments.iter().enumerate() {
+            if let Some(r) = &segment.raceway {
+                let at = format!("{path}/segments/{k}/raceway");
+                if r.kind.school() != school {
+                    self.say(format!("{at}/kind"), "this raceway belongs to the other school", "pick one of this job's school");
+                } else if !raceway_sizes(r.kind).iter().any(|s| *s == r.size) {
+                    self.say(format!("{at}/size"), format!("no size `{}`", r.size), format!("one of {}", raceway_sizes(r.kind).join(", ")));
+                }
+            }
+        }
+    }
+}
+
+/// The sizes a kind of raceway comes in, as they are written in a job.
+pub(crate) fn raceway_sizes(kind: RacewayKind) -> Vec<String> {
+    match kind.school() {
+        School::Na => tables::RACEWAYS.iter().filter(|r| r.kind == kind.key()).map(|r| r.trade.clone()).collect(),
+        School::Iec => tables::CONDUITS.iter().filter(|c| c.class == kind.key()).map(|c| c.size_mm.to_string()).collect(),
+    }
+}
+
+fn list(words: &[&str]) -> String {
+    if words.is_empty() { "none yet".to_owned() } else { words.join(", ") }
+}

@@ -1,0 +1,232 @@
+//! How full a raceway is: every wire counts, the earth wire too.
+
+use std::f64::consts::PI;
+
+use serde::Deserialize;
+
+use super::conductor_na::NIPPLE_IN;
+use super::run_defs;
+use crate::figure::{Bound, Check, Sheet, Value, Verdict, Working};
+use crate::job::{Cable, RacewayKind};
+use crate::quantity::{Inches, Millimetres, Percent, Ratio, SquareInches, SquareMillimetres, above, below};
+use crate::school::School;
+use crate::tables;
+use crate::traced::{Traced, exact};
+
+run_defs! {
+    /// Areas of the wires by inner area.
+    FILL "raceway.fill_pct" "Fill of the raceway" "Chapter 9, Tables 1, 4 and 5" "space factor";
+    /// Limit of the fill.
+    LIMIT "raceway.limit_pct" "Fill allowed" "Chapter 9, Table 1" "space factor";
+    /// Area of all wires.
+    WIRES "raceway.wires_in2" "Area of all wires" "Chapter 9, Table 5" "";
+    /// Smallest size that passes.
+    SIZE "raceway.size" "Smallest raceway that passes" "Chapter 9, Tables 1 and 4" "IEC 61386-21";
+    /// 1.05 x inner diameter / outside diameter of three like cables.
+    JAM "raceway.jam_ratio" "Jam ratio" "Chapter 9, Table 1, note" "";
+}
+
+/// Wires of one kind and size.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct FillWire {
+    /// na `thhn xhhw pv`; iec `solar pvc70 xlpe90`.
+    pub kind: String,
+    /// na: AWG.
+    pub size: Option<String>,
+    /// iec: mm².
+    pub mm2: Option<f64>,
+    /// How many.
+    pub n: u32,
+    /// na: measured diameter, in; wins over the table.
+    pub od_in: Option<f64>,
+    /// iec: measured diameter, mm; wins over the table.
+    pub od_mm: Option<f64>,
+}
+
+/// A raceway and what lies in it.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct FillInputs {
+    /// Kind of raceway.
+    pub kind: RacewayKind,
+    /// na: trade size.
+    pub trade: Option<String>,
+    /// iec: nominal size, mm.
+    pub size_mm: Option<f64>,
+    /// Every wire, earth too.
+    pub wires: Vec<FillWire>,
+    /// na: length, in; 24 and less is a nipple.
+    pub length_in: Option<f64>,
+    /// iec: space factor, %; 40 where absent.
+    pub limit_pct: Option<f64>,
+    /// na: outside diameter of three like cables, in.
+    pub jam_od_in: Option<f64>,
+}
+
+impl FillInputs {
+    fn wires_n(&self) -> u32 {
+        self.wires.iter().map(|w| w.n).sum()
+    }
+
+    fn limit(&self, school: School) -> (f64, &'static str) {
+        match school {
+            School::Iec => (self.limit_pct.unwrap_or(40.0), "space factor"),
+            School::Na if self.length_in.is_some_and(|l| !above(l, NIPPLE_IN)) => (60.0, "nipple up to 24 in"),
+            School::Na => match self.wires_n() {
+                1 => (53.0, "one wire"),
+                2 => (31.0, "two wires"),
+                _ => (40.0, "three wires and more"),
+            },
+        }
+    }
+}
+
+impl FillWire {
+    /// Outside diameter in mm: measured, else that of the table.
+    pub fn diameter_mm(&self, school: School) -> Option<f64> {
+        match school {
+            School::Na => self.od_in.or_else(|| self.na_row().and_then(|r| r.0)).map(|d| d * 25.4),
+            School::Iec => self.od_mm.or_else(|| self.iec_od()),
+        }
+    }
+
+    /// Diameter and area of the North American table.
+    fn na_row(&self) -> Option<(Option<f64>, Option<f64>)> {
+        let row = tables::wire(self.size.as_deref()?)?;
+        Some(match self.kind.as_str() {
+            "thhn" => (Some(row.thhn_od_in), Some(row.thhn_area_in2)),
+            "xhhw" => (Some(row.xhhw_od_in), Some(row.xhhw_area_in2)),
+            "pv" => (row.pv_od_in, None),
+            _ => return None,
+        })
+    }
+
+    fn iec_od(&self) -> Option<f64> {
+        let mm2 = self.mm2?;
+        if self.kind == Cable::Solar.key() {
+            tables::solar_cable(mm2).map(|c| c.od_mm)
+        } else {
+            tables::iec_cable(&self.kind, mm2).map(|c| c.od_mm)
+        }
+    }
+
+    fn area_in2(&self, w: &mut Working) -> Option<Traced<SquareInches>> {
+        let (od, area) = self.na_row().unwrap_or((None, None));
+        let label = format!("{} AWG {}", self.size.as_deref().unwrap_or("?"), self.kind);
+        match (self.od_in, area) {
+            (None, Some(area)) => Some(w.given(&label, SquareInches(area), "Chapter 9, Table 5")),
+            _ => {
+                let source = if self.od_in.is_some() { "measured diameter" } else { "usual diameter" };
+                let d = w.need::<Inches>(&format!("{label}, diameter"), self.od_in.or(od), "wires.od_in", source)?;
+                Some(w.step(&label, exact::<Ratio>(PI) / exact(4.0) * (d.clone() * d)))
+            }
+        }
+    }
+
+    fn square_mm(&self, w: &mut Working) -> Option<Traced<SquareMillimetres>> {
+        let label = format!("{} mm² {}", self.mm2.unwrap_or(0.0), self.kind);
+        let source = if self.od_mm.is_some() { "measured" } else { "usual diameter" };
+        let d = w.need::<Millimetres>(&format!("{label}, diameter"), self.diameter_mm(School::Iec), "wires.od_mm", source)?;
+        Some(d.clone() * d)
+    }
+}
+
+/// Figures and checks of a raceway; gives the check of the fill back, for cures.
+pub fn fill<'a>(sheet: &'a mut Sheet, x: &FillInputs) -> &'a mut Check {
+    let (limit, why) = x.limit(sheet.school);
+    match sheet.school {
+        School::Na => na(sheet, x, limit, why),
+        School::Iec => iec(sheet, x, limit),
+    }
+    if let Some(od) = x.jam_od_in {
+        jam(sheet, x, od);
+    }
+    let check = sheet.hold(&FILL, Bound::at_most(Some(limit), why, ""), Verdict::Fail);
+    if let Some(margin) = check.margin {
+        check.reason(format!("{:.1} % over what is allowed: the wires are hard to pull and get too warm.", -margin));
+    }
+    check
+}
+
+fn na(sheet: &mut Sheet, x: &FillInputs, limit: f64, why: &str) {
+    sheet.figure(&LIMIT, |w| Some(w.given(why, Percent(limit), "Chapter 9, Table 1")));
+    let area = sheet.figure(&WIRES, |w| {
+        let mut total: Option<Traced<SquareInches>> = None;
+        for wire in &x.wires {
+            let one = wire.area_in2(w)?;
+            let all = exact::<Ratio>(f64::from(wire.n)) * one;
+            total = Some(match total {
+                Some(t) => t + all,
+                None => all,
+            });
+        }
+        total
+    });
+    let of_kind = || tables::RACEWAYS.iter().filter(|r| r.kind == x.kind.key());
+    let inner = x.trade.as_deref().and_then(|t| of_kind().find(|r| r.trade == t));
+    sheet.figure(&FILL, |w| {
+        let area = w.need::<SquareInches>("all wires", area, "wires", "raceway.wires_in2");
+        let label = format!("inside of {} {}", x.kind.key().to_uppercase(), x.trade.as_deref().unwrap_or("?"));
+        let inner = w.need::<SquareInches>(&label, inner.map(|r| r.area_in2), "raceway.size", "Chapter 9, Table 4");
+        Some((area? / inner?).percent())
+    });
+    sheet.text(&SIZE, |w| {
+        let area = area?;
+        let size = of_kind().find(|r| !above(area / r.area_in2 * 100.0, limit));
+        match size {
+            Some(r) => w.words("first that passes", format!("{} with {:.1} %", r.trade, area / r.area_in2 * 100.0), "Chapter 9, Table 4"),
+            None => w.note("No size of this kind passes."),
+        }
+        size.map(|r| Value::Text(r.trade.clone()))
+    });
+}
+
+fn iec(sheet: &mut Sheet, x: &FillInputs, limit: f64) {
+    // Square of diameters: pi/4 stands on both sides.
+    let mut squares: Option<f64> = None;
+    let of_class = || tables::CONDUITS.iter().filter(|c| c.class == x.kind.key());
+    let inner = x.size_mm.and_then(|s| of_class().find(|c| c.size_mm == s));
+    sheet.figure(&FILL, |w| {
+        let mut total: Option<Traced<SquareMillimetres>> = None;
+        for wire in &x.wires {
+            let all = exact::<Ratio>(f64::from(wire.n)) * wire.square_mm(w)?;
+            total = Some(match total {
+                Some(t) => t + all,
+                None => all,
+            });
+        }
+        squares = total.as_ref().map(|t| t.value.0);
+        let label = format!("inner diameter of {} {}", x.size_mm.unwrap_or(0.0), x.kind.key());
+        let d = w.need::<Millimetres>(&label, inner.map(|c| c.id_mm), "raceway.size", "IEC 61386-21")?;
+        Some((total? / (d.clone() * d)).percent())
+    });
+    sheet.figure(&SIZE, |w| {
+        let squares = squares?;
+        let pct = |id: f64| squares / (id * id) * 100.0;
+        let size = of_class().find(|c| !above(pct(c.id_mm), limit));
+        match size {
+            Some(c) => w.words("first that passes", format!("{} with {:.1} %", c.size_mm, pct(c.id_mm)), "IEC 61386-21"),
+            None => w.note("No size of this class passes."),
+        }
+        size.map(|c| w.given("size", Millimetres(c.size_mm), "IEC 61386-21"))
+    });
+}
+
+fn jam(sheet: &mut Sheet, x: &FillInputs, od: f64) {
+    let row = tables::RACEWAYS.iter().find(|r| r.kind == x.kind.key() && Some(r.trade.as_str()) == x.trade.as_deref());
+    let ratio = sheet.figure(&JAM, |w| {
+        let id = w.need::<Inches>("inner diameter", row.map(|r| r.id_in), "raceway.size", "Chapter 9, Table 4")?;
+        let od = w.given("outside diameter", Inches(od), "three like cables");
+        Some(exact::<Ratio>(1.05) * id / od)
+    });
+    let verdict = match ratio {
+        None => Verdict::Unknown,
+        Some(r) if below(r, 2.8) || above(r, 3.2) => Verdict::Pass,
+        Some(_) => Verdict::Warn,
+    };
+    sheet
+        .judge(&JAM, verdict)
+        .reason("Between 2.8 and 3.2 three like cables can wedge side by side in a bend.")
+        .cure("The next larger raceway.", Vec::new());
+}

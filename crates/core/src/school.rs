@@ -1,0 +1,78 @@
+//! The two schools of practice and everything in which they differ. Calculations ask the school
+//! for a factor, a table or a word; none of them branches on it twice.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::job::Building;
+use crate::tables::{self, RatingKind};
+
+/// A school of practice. A job picks one; units, tables and wording follow.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum School {
+    /// North American: AWG, trade sizes, circuit rules in the manner of NEC 690 and 705.
+    Na,
+    /// IEC: mm², metric conduit, in the manner of IEC 60364 and 62446-1.
+    Iec,
+}
+
+impl School {
+    /// Highest DC volts the building allows (690.7).
+    pub fn dc_ceiling_v(self, building: Building) -> Option<f64> {
+        match (self, building) {
+            (School::Na, Building::Dwelling12) => Some(600.0),
+            (School::Na, Building::OtherRoof) | (School::Iec, Building::Building) => Some(1000.0),
+            (_, Building::Ground) => Some(1500.0),
+            _ => None,
+        }
+    }
+
+    /// Factor on the other strings' Isc in a fault: 1.25 in na, 1 in iec.
+    pub fn fault_factor(self) -> f64 {
+        match self {
+            School::Na => 1.25,
+            School::Iec => 1.0,
+        }
+    }
+
+    /// From the largest current to the design current: 1.25 in na (690.8(B)), 1 in iec.
+    pub fn design_factor(self) -> f64 {
+        match self {
+            School::Na => 1.25,
+            School::Iec => 1.0,
+        }
+    }
+
+    /// Standard breakers, smallest first.
+    pub fn breakers(self) -> &'static [f64] {
+        tables::ratings(match self {
+            School::Na => RatingKind::NaBreaker,
+            School::Iec => RatingKind::IecBreaker,
+        })
+    }
+
+    /// gPV fuse links, smallest first.
+    pub fn fuses(self) -> &'static [f64] {
+        tables::ratings(match self {
+            School::Na => RatingKind::NaPvFuse,
+            School::Iec => RatingKind::IecPvFuse,
+        })
+    }
+
+    /// Limits of voltage drop in percent where the job sets none: dc, ac.
+    pub fn vdrop_limits_pct(self) -> (f64, f64) {
+        match self {
+            School::Na => (2.0, 2.0),
+            School::Iec => (3.0, 2.0),
+        }
+    }
+
+    /// The trade's word for the conductor that goes to earth.
+    pub fn earth_word(self) -> &'static str {
+        match self {
+            School::Na => "ground",
+            School::Iec => "earth",
+        }
+    }
+}

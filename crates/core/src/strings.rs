@@ -1,0 +1,25 @@
+//! Strings against the inverter: the voltage window, currents and watts of an MPPT, parallel strings and
+//! their fuses. Module values are those at standard test conditions.
+
+mod mppt;
+mod parallel;
+mod window;
+
+pub use mppt::{MpptInputs, MpptString, Shared, inverter_totals, mppt, sharing};
+pub use parallel::{ParallelInputs, parallel};
+pub use window::{SiteTemps, WindowInputs, window};
+
+/// Where the values of a calculation come from, for its working.
+#[derive(Clone, Debug)]
+pub struct Sources {
+    /// The module's data sheet.
+    pub module: String,
+    /// The inverter's data sheet.
+    pub inverter: String,
+}
+
+impl Default for Sources {
+    fn default() -> Self {
+        Sources { module: "module data sheet".to_owned(), inverter: "inverter data sheet".to_owned() }
+    }
+}

@@ -1,1 +1,193 @@
-//! x
+//! The server: Rocket over PostgreSQL. Thin handlers; what is computed is computed in the core.
+
+pub mod demo;
+pub mod guard;
+pub mod problem;
+pub mod routes;
+pub mod schema;
+pub mod store;
+
+use std::path::PathBuf;
+use std::time::Instant;
+
+use rocket::fairing::{AdHoc, Fairing, Info, Kind};
+use rocket::http::{Header, Status};
+use rocket::{Build, Data, Request, Response, Rocket, catchers, routes};
+use utoipa::OpenApi;
+
+use crate::problem::ApiError;
+use crate::routes::events::Events;
+use crate::store::Store;
+
+/// How a server is set up.
+#[derive(Clone, Debug)]
+pub struct Settings {
+    /// Address of the database.
+    pub database_url: String,
+    /// Folder with the front end as built.
+    pub web: PathBuf,
+    /// Cookies only over https.
+    pub secure_cookies: bool,
+    /// Connections to the database.
+    pub pool_size: u32,
+}
+
+/// The description of the API; the front end's types are made from it.
+#[derive(OpenApi)]
+#[openapi(
+    info(title = "Heliant", description = "Jobs, readings and papers of PV systems."),
+    paths(
+        routes::health::health,
+        routes::session::sign_in,
+        routes::session::who,
+        routes::session::sign_out,
+        routes::accounts::list,
+        routes::accounts::add,
+        routes::accounts::change,
+        routes::jobs::list,
+        routes::jobs::create,
+        routes::jobs::import,
+        routes::jobs::duplicate,
+        routes::jobs::read,
+        routes::jobs::save,
+        routes::jobs::revisions,
+        routes::jobs::revision,
+        routes::jobs::export,
+        routes::readings::preview,
+        routes::readings::add,
+        routes::library::all,
+        routes::events::events,
+        routes::pack::pack,
+    )
+)]
+pub struct Description;
+
+/// The description as pretty JSON with a closing newline.
+pub fn openapi_text() -> String {
+    let mut text = Description::openapi().to_pretty_json().expect("the description is JSON");
+    text.push('\n');
+    text
+}
+
+#[rocket::get("/openapi.json")]
+fn openapi() -> (rocket::http::ContentType, String) {
+    (rocket::http::ContentType::JSON, openapi_text())
+}
+
+#[rocket::catch(404)]
+fn not_found() -> ApiError {
+    ApiError::NotFound("address")
+}
+
+#[rocket::catch(default)]
+fn other(status: Status, _: &Request) -> ApiError {
+    match status.code {
+        413 => ApiError::TooLarge { limit: heliant_core::job::MAX_FILE_BYTES },
+        400..=499 => ApiError::Invalid(vec![heliant_core::job::Problem::new("", format!("{status}"), "see /api/openapi.json")]),
+        _ => ApiError::Internal(format!("{status}")),
+    }
+}
+
+/// Headers every answer carries.
+struct SecurityHeaders;
+
+#[rocket::async_trait]
+impl Fairing for SecurityHeaders {
+    fn info(&self) -> Info {
+        Info { name: "security headers", kind: Kind::Response }
+    }
+
+    async fn on_response<'r>(&self, request: &'r Request<'_>, response: &mut Response<'r>) {
+        for (name, value) in [
+            ("X-Content-Type-Options", "nosniff"),
+            ("X-Frame-Options", "DENY"),
+            ("Referrer-Policy", "same-origin"),
+            ("Cross-Origin-Opener-Policy", "same-origin"),
+            ("Cross-Origin-Resource-Policy", "same-origin"),
+            ("Permissions-Policy", "camera=(), microphone=(), geolocation=()"),
+        ] {
+            response.set_header(Header::new(name, value));
+        }
+        if response.headers().get_one("Content-Security-Policy").is_none() {
+            response.set_header(Header::new("Content-Security-Policy", "default-src 'none'; frame-ancestors 'none'"));
+        }
+        if request.uri().path().starts_with("/api") {
+            response.set_header(Header::new("Cache-Control", "no-store"));
+        }
+    }
+}
+
+/// One structured line per request.
+struct RequestLog;
+
+#[rocket::async_trait]
+impl Fairing for RequestLog {
+    fn info(&self) -> Info {
+        Info { name: "request log", kind: Kind::Request | Kind::Response }
+    }
+
+    async fn on_request(&self, request: &mut Request<'_>, _: &mut Data<'_>) {
+        request.local_cache(Instant::now);
+    }
+
+    async fn on_response<'r>(&self, request: &'r Request<'_>, response: &mut Response<'r>) {
+        let started = request.local_cache(Instant::now);
+        let ms = started.elapsed().as_secs_f64() * 1000.0;
+        let path = request.uri().path();
+        tracing::info!(method = %request.method(), path = %path, status = response.status().code, ms, "request");
+    }
+}
+
+/// The server, ready to be launched on `address:port`.
+pub fn rocket(settings: Settings, address: std::net::IpAddr, port: u16) -> Rocket<Build> {
+    let figment = rocket::Config::figment()
+        .merge(("address", address))
+        .merge(("port", port))
+        .merge(("log_level", "off"))
+        .merge(("cli_colors", false))
+        .merge(("ident", false))
+        .merge(("keep_alive", 15))
+        .merge(("shutdown.grace", 1))
+        .merge(("shutdown.mercy", 1));
+    let store = Store::new(&settings.database_url, settings.pool_size);
+    rocket::custom(figment)
+        .manage(store)
+        .manage(Events::listen(settings.database_url.clone()))
+        .manage(settings)
+        .attach(RequestLog)
+        .attach(SecurityHeaders)
+        .attach(AdHoc::on_liftoff("said", |rocket| {
+            Box::pin(async move {
+                tracing::info!(address = %rocket.config().address, port = rocket.config().port, "serving");
+            })
+        }))
+        .register("/", catchers![not_found, other])
+        .mount("/", routes![routes::web::index, routes::web::assets, routes::web::fallback])
+        .mount(
+            "/api",
+            routes![
+                openapi,
+                routes::health::health,
+                routes::session::sign_in,
+                routes::session::who,
+                routes::session::sign_out,
+                routes::accounts::list,
+                routes::accounts::add,
+                routes::accounts::change,
+                routes::jobs::list,
+                routes::jobs::create,
+                routes::jobs::import,
+                routes::jobs::duplicate,
+                routes::jobs::read,
+                routes::jobs::save,
+                routes::jobs::revisions,
+                routes::jobs::revision,
+                routes::jobs::export,
+                routes::readings::preview,
+                routes::readings::add,
+                routes::library::all,
+                routes::events::events,
+                routes::pack::pack,
+            ],
+        )
+}

@@ -70,7 +70,7 @@ fn resistance(w: &mut crate::figure::Working, x: &Vdrop) -> Option<Traced<OhmsPe
         "R",
         per_kft.map(|r| r / (1000.0 * METRES_PER_FOOT)),
         "wire.awg",
-        format!("{size} AWG, {} Ω/kft at 75 °C", per_kft.unwrap_or(0.0)),
+        format!("{size} AWG, {} ohm/kft at 75 °C", per_kft.unwrap_or(0.0)),
     )
 }
 

@@ -1,0 +1,219 @@
+//! The report as the template reads it: words and numbers as they are printed.
+
+use heliant_core::evaluate::JudgedReading;
+use heliant_core::figure::{Check, Figure, Line, Stage, Subject, SubjectKind, Value, Verdict};
+use heliant_core::quantity::Unit;
+use heliant_core::school::School;
+use heliant_core::traced::number;
+use serde_json::{Value as Json, json};
+
+use crate::Pack;
+
+/// What every paper says.
+const NOTICE: &str = "Heliant computes with the values entered and the rules named by number. It replaces neither the local code nor the \
+    authority having jurisdiction nor the judgement of a licensed person: they have the last word. Check every figure before work begins.";
+
+const SAFETY: [&str; 5] = [
+    "Modules are live whenever there is light. A DC arc does not stop by itself: never part a connector under load.",
+    "Dead means proven dead: isolate, lock, prove the tester, test, prove the tester again.",
+    "Nobody stands below while there is work on the roof. Hot modules burn.",
+    "Connectors of one make on both halves; joined last, with the isolator open.",
+    "Keep water out of boxes with DC in them.",
+];
+
+pub(crate) fn pack(pack: &Pack) -> Json {
+    let report = pack.report;
+    let job = pack.job;
+    let stages: Vec<Json> = [
+        (Stage::Site, "Site"),
+        (Stage::Equipment, "Equipment"),
+        (Stage::Strings, "Strings"),
+        (Stage::Runs, "Runs"),
+        (Stage::Test, "Test"),
+    ]
+    .into_iter()
+    .map(|(stage, title)| {
+        let summary = report.stages.iter().find(|s| s.stage == stage);
+        json!({
+            "title": title,
+            "verdict": word(summary.map_or(Verdict::Unknown, |s| s.verdict)),
+            "checks": report.checks.iter().filter(|c| c.stage == stage).map(|c| check(c, pack)).collect::<Vec<_>>(),
+            "figures": report.figures.iter().filter(|f| f.stage == stage).map(|f| figure(f, pack)).collect::<Vec<_>>(),
+        })
+    })
+    .collect();
+    json!({
+        "name": job.name,
+        "address": job.address,
+        "notes": job.notes,
+        "school": match job.school { School::Na => "North American", School::Iec => "IEC" },
+        "revision": pack.revision,
+        "saved": format!("{}, {}", pack.saved_at.format("%Y-%m-%d %H:%M UTC"), pack.saved_by),
+        "printed": format!("{}, {}", pack.printed_at.format("%Y-%m-%d %H:%M UTC"), pack.printed_by),
+        "verdict": word(report.verdict),
+        "counts": { "stop": report.counts.fail, "caution": report.counts.warn, "open": report.counts.unknown, "holds": report.counts.pass },
+        "demo": pack.library.modules.iter().any(|m| m.demo) || pack.library.inverters.iter().any(|i| i.demo),
+        "equipment": equipment(pack),
+        "strings": job.strings.iter().map(|s| json!({
+            "letter": s.letter,
+            "tape": tape(pack, &s.letter),
+            "face": job.face(&s.face).map_or("", |f| f.name.as_str()),
+            "n": s.n,
+            "input": format!("{} input {}", s.inverter, s.mppt),
+            "cold": value_of(pack, "string.voc_cold_v", &s.letter),
+            "hot": value_of(pack, "string.vmp_hot_v", &s.letter),
+        })).collect::<Vec<_>>(),
+        "windows": report.string_windows.len(),
+        "stages": stages,
+        "readings": report.readings.iter().map(|r| reading(r, pack)).collect::<Vec<_>>(),
+        "notice": NOTICE,
+        "safety": SAFETY,
+    })
+}
+
+fn equipment(pack: &Pack) -> Vec<Json> {
+    let modules = pack.library.modules.iter().filter_map(|m| {
+        let used: u32 = pack.job.strings.iter().filter(|s| s.module.sheet == m.sheet && s.module.revision == m.revision).map(|s| s.n).sum();
+        (used > 0).then(|| json!({ "what": "module", "name": format!("{} {}", m.maker, m.model), "revision": m.revision, "count": used }))
+    });
+    let inverters = pack.library.inverters.iter().filter_map(|i| {
+        let used = pack.job.inverters.iter().filter(|j| j.sheet.sheet == i.sheet && j.sheet.revision == i.revision).count();
+        (used > 0).then(|| json!({ "what": "inverter", "name": format!("{} {}", i.maker, i.model), "revision": i.revision, "count": used }))
+    });
+    modules.chain(inverters).collect()
+}
+
+fn tape(pack: &Pack, letter: &str) -> String {
+    pack.report.tapes.iter().find(|t| t.letter == letter).map_or_else(String::new, |t| match t.bands {
+        0 => t.colour.to_owned(),
+        n => format!("{}, {n} bands", t.colour),
+    })
+}
+
+fn value_of(pack: &Pack, id: &str, subject: &str) -> String {
+    pack.report.figure(id, subject).map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit))
+}
+
+/// The word of a verdict on paper.
+fn word(verdict: Verdict) -> &'static str {
+    match verdict {
+        Verdict::Pass => "Holds",
+        Verdict::Warn => "Caution",
+        Verdict::Fail => "Stop",
+        Verdict::Unknown => "Open",
+    }
+}
+
+/// A number with thin spaces in thousands and a true minus sign.
+fn printed(n: f64, unit: Unit) -> String {
+    let d = unit.decimals(n);
+    let text = format!("{:.d$}", n.abs());
+    let (whole, rest) = text.split_once('.').map_or((text.as_str(), String::new()), |(w, r)| (w, format!(".{r}")));
+    let mut grouped = String::new();
+    for (i, c) in whole.chars().enumerate() {
+        if i > 0 && (whole.len() - i).is_multiple_of(3) && whole.len() > 4 {
+            grouped.push('\u{2009}');
+        }
+        grouped.push(c);
+    }
+    let minus = if n < 0.0 && text.bytes().any(|b| (b'1'..=b'9').contains(&b)) { "−" } else { "" };
+    let sign = unit.sign();
+    format!("{minus}{grouped}{rest}{}{sign}", if sign.is_empty() { "" } else { " " })
+}
+
+fn value(value: Option<&Value>, unit: Unit) -> String {
+    match value {
+        Some(Value::Number(n)) if unit == Unit::None && n.fract() == 0.0 => format!("{n}"),
+        Some(Value::Number(n)) => printed(*n, unit),
+        Some(Value::Text(t)) => t.clone(),
+        Some(Value::Flag(b)) => if *b { "yes" } else { "no" }.to_owned(),
+        None => "open".to_owned(),
+    }
+}
+
+fn subject(subject: &Subject, pack: &Pack) -> String {
+    let name = &subject.name;
+    match subject.kind {
+        SubjectKind::Site => "Site".to_owned(),
+        SubjectKind::Module => name.clone(),
+        SubjectKind::Inverter => format!("Inverter {name}"),
+        SubjectKind::Mppt => format!("Input {name}"),
+        SubjectKind::String => format!("String {name}"),
+        SubjectKind::Circuit => format!("Circuit {name}"),
+        SubjectKind::Raceway => format!("Raceway {name}"),
+        SubjectKind::Panel => "Panel".to_owned(),
+        SubjectKind::Reading => match pack.report.readings.iter().position(|r| &r.reading.id == name) {
+            Some(i) => format!("Reading {} on {}", i + 1, pack.report.readings[i].reading.values.string),
+            None => "Reading".to_owned(),
+        },
+    }
+}
+
+fn check(c: &Check, pack: &Pack) -> Json {
+    let figure = pack.report.figures.iter().find(|f| f.id == c.figure && f.subject == c.subject);
+    let limit = c.limit.as_ref().map(|l| format!("{} {} ({})", if l.at_most { "at most" } else { "at least" }, printed(l.value, c.unit), l.title));
+    let margin = c.margin.map(|m| {
+        let pct = c.margin_pct.map_or_else(String::new, |p| format!(", {}", printed(p, Unit::Percent)));
+        format!("{}{pct}", printed(m, c.unit))
+    });
+    json!({
+        "subject": subject(&c.subject, pack),
+        "title": c.title,
+        "id": c.id,
+        "verdict": if c.alternative && c.verdict == Verdict::Fail { "Not met" } else { word(c.verdict) },
+        "alternative": c.alternative,
+        "value": figure.map_or_else(String::new, |f| value(f.value.as_ref(), f.unit)),
+        "limit": limit.unwrap_or_default(),
+        "margin": margin.unwrap_or_default(),
+        "source": c.source,
+        "missing": c.missing.join(", "),
+        "reason": c.reason.clone().unwrap_or_default(),
+        "cures": c.cures.iter().map(|k| k.text.clone()).collect::<Vec<_>>(),
+    })
+}
+
+fn line(l: &Line) -> Json {
+    let result = match &l.value {
+        Value::Number(n) => format!("{} {}", number(*n), l.unit.sign()).trim_end().to_owned(),
+        other => value(Some(other), l.unit),
+    };
+    json!({ "label": l.label, "symbols": l.symbols, "numbers": l.numbers, "value": result, "source": l.source })
+}
+
+fn figure(f: &Figure, pack: &Pack) -> Json {
+    json!({
+        "subject": subject(&f.subject, pack),
+        "title": f.title,
+        "id": f.id,
+        "value": value(f.value.as_ref(), f.unit),
+        "source": f.source,
+        "working": f.working.iter().map(line).collect::<Vec<_>>(),
+        "missing": f.missing.join(", "),
+        "note": f.note.clone().unwrap_or_default(),
+    })
+}
+
+fn reading(r: &JudgedReading, pack: &Pack) -> Json {
+    let v = &r.reading.values;
+    let number = |n: Option<f64>, unit: Unit| n.map_or_else(|| "–".to_owned(), |n| printed(n, unit));
+    let verdict = |id: &str| pack.report.check(id, &r.reading.id).map_or("", |c| word(c.verdict));
+    let warmth = match (v.cell_c, v.back_c, v.ambient_c) {
+        (Some(t), ..) => format!("cells {}", printed(t, Unit::Celsius)),
+        (_, Some(t), _) => format!("back {}", printed(t, Unit::Celsius)),
+        (_, _, Some(t)) => format!("air {}", printed(t, Unit::Celsius)),
+        _ => "–".to_owned(),
+    };
+    json!({
+        "string": v.string,
+        "at": r.reading.at.replace('T', " ").replace('Z', " UTC"),
+        "by": r.reading.by,
+        "light": number(v.irradiance_w_m2, Unit::WPerM2),
+        "warmth": warmth,
+        "voc": number(v.voc_v, Unit::V),
+        "expected": value_of(pack, "test.voc_expected_v", &r.reading.id),
+        "isc": number(v.isc_a, Unit::A),
+        "verdict": if v.voc_v.is_some() { verdict("test.voc_v") } else { verdict("test.isc_a") },
+        "superseded": r.superseded,
+        "cause": r.causes.first().map(|c| c.text.clone()).unwrap_or_default(),
+    })
+}

@@ -1,0 +1,120 @@
+#let d = json("pack.json")
+#set document(title: d.name + ", pack", author: "Heliant")
+#set page(
+  paper: if d.school == "IEC" { "a4" } else { "us-letter" },
+  margin: (x: 18mm, top: 22mm, bottom: 20mm),
+  header: context [
+    #set text(size: 8pt, fill: rgb("#4B5864"))
+    #d.name #h(1fr) Revision #d.revision #h(1fr) #d.school
+    #v(-6pt)
+    #line(length: 100%, stroke: 0.5pt + rgb("#D8DBDC"))
+  ],
+  footer: context [
+    #set text(size: 8pt, fill: rgb("#4B5864"))
+    The local code, the authority and a licensed person have the last word.
+    #h(1fr) Page #counter(page).display() of #counter(page).final().first()
+  ],
+)
+#set text(font: "Atkinson Hyperlegible Next", size: 9.5pt, fill: rgb("#15202B"), lang: "en")
+#set par(leading: 0.55em)
+#set heading(numbering: none)
+#show heading.where(level: 1): it => block(above: 16pt, below: 8pt, text(size: 15pt, weight: "bold", it.body))
+#show heading.where(level: 2): it => block(above: 12pt, below: 6pt, text(size: 11pt, weight: "bold", it.body))
+#let mono(body, ..rest) = text(font: "Atkinson Hyperlegible Mono", size: 8.5pt, body, ..rest)
+#let colours = (Holds: rgb("#1B7446"), Caution: rgb("#8F5B00"), Stop: rgb("#B0261C"), Open: rgb("#4B5864"))
+#let verdict(word) = text(weight: "bold", fill: colours.at(word, default: rgb("#4B5864")), word)
+#let head(..cells) = table.header(..cells.pos().map(c => text(size: 8pt, fill: rgb("#4B5864"), c)))
+#set table(stroke: (x, y) => (bottom: 0.5pt + rgb("#D8DBDC")), inset: (x: 4pt, y: 3.5pt))
+
+#text(size: 8pt, fill: rgb("#A64B15"), weight: "bold")[HELIANT · PACK]
+#v(-4pt)
+#text(size: 21pt, weight: "bold", d.name)
+
+#d.address
+#if d.demo [
+  #block(fill: rgb("#FBF0D9"), inset: 6pt, radius: 3pt)[The data sheets of this job are made-up samples. A real job needs the maker's own.]
+]
+
+#grid(columns: (auto, 1fr), column-gutter: 12pt, row-gutter: 5pt,
+  [School], d.school,
+  [Revision], [#d.revision, saved #d.saved],
+  [Printed], d.printed,
+  [Verdict], [#verdict(d.verdict) · #d.counts.stop stop · #d.counts.caution caution · #d.counts.open open · #d.counts.holds hold],
+)
+#if d.notes != "" [ #v(4pt) #d.notes ]
+
+= Verdicts
+#table(columns: (1fr, auto, auto),
+  head[Stage][Verdict][Checks],
+  ..d.stages.map(s => (s.title, verdict(s.verdict), [#s.checks.filter(c => not c.alternative).len()])).flatten()
+)
+
+#let telling = d.stages.map(s => s.checks).flatten().filter(c => c.verdict != "Holds" and not c.alternative)
+#if telling.len() > 0 [
+  == What needs attention
+  #for c in telling [
+    #block(breakable: false, below: 8pt)[
+      #verdict(c.verdict) #h(4pt) *#c.subject* · #c.title #if c.value != "" [· #mono(c.value)] #if c.limit != "" [· #mono(c.limit)] \
+      #if c.missing != "" [Missing: #c.missing. ]
+      #c.reason
+      #for k in c.cures [\ What would cure it: #k]
+    ]
+  ]
+]
+
+= Equipment and strings
+#table(columns: (auto, 1fr, auto, auto),
+  head[Kind][Data sheet][Revision][Count],
+  ..d.equipment.map(e => (e.what, e.name, mono[#e.revision], mono[#e.count])).flatten()
+)
+#if d.strings.len() > 0 [
+  #table(columns: (auto, auto, 1fr, auto, auto, auto, auto), align: (left, left, left, right, left, right, right),
+    head[String][Tape][Face][Modules][Input][Open circuit, cold][Working, hot],
+    ..d.strings.map(s => (strong(s.letter), s.tape, s.face, mono[#s.n], s.input, mono(s.cold), mono(s.hot))).flatten()
+  )
+]
+#for i in range(d.windows) [
+  == Each string against the inverter's window
+  #image("window-" + str(i) + ".svg", width: 100%, alt: "Working volts of each string from the hottest day to the coldest morning, and open-circuit volts in the cold, against the inverter's limits")
+]
+
+= Readings
+#if d.readings.len() == 0 [No reading was taken yet.] else [
+  #table(columns: (auto, auto, auto, auto, auto, auto, auto, auto), align: (left, left, left, right, left, right, right, left),
+    head[String][When][Who][Light][Warmth][Read][Expected][Verdict],
+    ..d.readings.map(r => (strong(r.string), r.at, r.by, mono(r.light), r.warmth, mono(if r.voc != "–" { r.voc } else { r.isc }), mono(r.expected),
+      [#verdict(r.verdict)#if r.superseded [ (read again)]])).flatten()
+  )
+  #for r in d.readings.filter(r => r.verdict != "Holds" and r.cause != "") [*#r.string*, #r.at: #r.cause \ ]
+]
+
+= Checks
+#for s in d.stages.filter(s => s.checks.len() > 0) [
+  == #s.title
+  #table(columns: (18%, 1fr, auto, 24%, 19%, auto), align: (left, left, right, left, left, left),
+    head[About][Check][Value][Limit][Room][Verdict],
+    ..s.checks.map(c => (c.subject, [#c.title \ #text(size: 7pt, fill: rgb("#66717B"))[#c.source]], mono(c.value), text(size: 8pt, c.limit), mono(c.margin), verdict(c.verdict))).flatten()
+  )
+]
+
+= Working of every figure
+#for s in d.stages.filter(s => s.figures.len() > 0) [
+  == #s.title
+  #for f in s.figures [
+    #block(breakable: false, width: 100%, inset: (y: 4pt), below: 4pt, stroke: (top: 0.5pt + rgb("#D8DBDC")))[
+      *#f.subject* · #f.title #h(1fr) #mono(weight: "bold", f.value) \
+      #text(size: 7pt, fill: rgb("#66717B"))[#f.id · #f.source]
+      #if f.working.len() > 0 {
+        grid(columns: (30%, 1fr, auto, 22%), column-gutter: 6pt, row-gutter: 3.5pt, align: (left, left, right, left),
+          ..f.working.map(l => (text(size: 8pt, l.label), mono(size: 7.5pt, l.numbers), mono(size: 8pt, l.value), text(size: 7pt, fill: rgb("#66717B"), l.source))).flatten())
+      }
+      #if f.missing != "" [Missing: #f.missing]
+      #if f.note != "" [#text(size: 8pt, f.note)]
+    ]
+  ]
+]
+
+= Safety and code
+#for line in d.safety [- #line]
+#v(6pt)
+#d.notice

@@ -1,0 +1,51 @@
+//! Demo data: our own scenario, loaded once into an empty database. Everything in it is made up.
+
+use diesel::{Connection, PgConnection};
+use heliant_core::job;
+use heliant_core::library::Library;
+
+use crate::problem::ApiError;
+use crate::store::accounts::{self, NewAccount, Role};
+use crate::store::{jobs, library};
+
+/// Password of every demo account; it exists in demo mode only.
+pub const PASSWORD: &str = "sun-on-the-roof";
+
+/// Name, name to sign in with and role of the demo accounts.
+pub const PEOPLE: [(&str, &str, Role); 4] = [
+    ("Mira Voss", "mira", Role::Owner),
+    ("Tomas Brandt", "tomas", Role::Designer),
+    ("Ines Rowe", "ines", Role::Field),
+    ("Inspector's seat", "inspector", Role::Viewer),
+];
+
+/// The demo jobs as files, in the order they are loaded.
+pub const JOBS: [&str; 2] =
+    [include_str!("../../../data/demo/quarry-cottage.json"), include_str!("../../../data/demo/kestrel-lane.json")];
+
+const LIBRARY: &str = include_str!("../../../data/demo/library.json");
+
+/// Loads the demo data where there are no accounts yet; says whether it did.
+///
+/// # Errors
+/// Of the database, or where a demo file does not read.
+pub fn load(url: &str) -> Result<bool, String> {
+    let mut db = PgConnection::establish(url).map_err(|e| e.to_string())?;
+    let text = |e: ApiError| format!("{e:?}");
+    if accounts::any(&mut db).map_err(text)? {
+        return Ok(false);
+    }
+    let sheets: Library = serde_json::from_str(LIBRARY).map_err(|e| format!("demo library: {e}"))?;
+    db.transaction::<_, ApiError, _>(|db| {
+        for (name, sign_in, role) in PEOPLE {
+            accounts::create(db, &NewAccount { name: name.into(), sign_in: sign_in.into(), role, password: PASSWORD.into() })?;
+        }
+        library::add(db, &sheets)?;
+        for file in JOBS {
+            let opened = job::read(file).map_err(ApiError::Invalid)?;
+            jobs::create(db, &opened.file, PEOPLE[1].0, None)?;
+        }
+        Ok(true)
+    })
+    .map_err(text)
+}

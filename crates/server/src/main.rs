@@ -1,0 +1,124 @@
+//! Starts the server, migrates the database, writes the description of the API.
+
+use std::net::{IpAddr, Ipv4Addr, TcpListener};
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+use clap::{Parser, Subcommand};
+use heliant_server::store::accounts::{NewAccount, Role};
+use heliant_server::{Settings, demo, openapi_text, rocket, store};
+use tracing_subscriber::EnvFilter;
+
+#[derive(Parser)]
+#[command(name = "heliant-server", version)]
+struct Arguments {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Migrate and serve.
+    Serve {
+        /// Address of the database.
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database_url: String,
+        /// First port to try; the next free one is taken.
+        #[arg(long, default_value_t = 8400)]
+        port: u16,
+        /// Address to listen on.
+        #[arg(long, default_value_t = IpAddr::V4(Ipv4Addr::LOCALHOST))]
+        address: IpAddr,
+        /// Folder with the front end as built.
+        #[arg(long, default_value = "web/dist")]
+        web: PathBuf,
+        /// Load the demo data into an empty database and say its sign-ins.
+        #[arg(long)]
+        demo: bool,
+        /// Send cookies over https only.
+        #[arg(long)]
+        secure_cookies: bool,
+        /// Connections to the database.
+        #[arg(long, default_value_t = 8)]
+        pool_size: u32,
+    },
+    /// Make the first owner; the password comes from HELIANT_PASSWORD.
+    AddOwner {
+        /// Address of the database.
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database_url: String,
+        /// Name as it stands on records.
+        #[arg(long)]
+        name: String,
+        /// Name to sign in with.
+        #[arg(long)]
+        sign_in: String,
+        /// Password.
+        #[arg(long, env = "HELIANT_PASSWORD", hide_env_values = true)]
+        password: String,
+    },
+    /// Print the description of the API.
+    Openapi,
+}
+
+fn main() -> ExitCode {
+    match run(Arguments::parse().command) {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(message) => {
+            eprintln!("{message}");
+            ExitCode::FAILURE
+        }
+    }
+}
+
+fn run(command: Command) -> Result<(), String> {
+    match command {
+        Command::Openapi => {
+            print!("{}", openapi_text());
+            Ok(())
+        }
+        Command::AddOwner { database_url, name, sign_in, password } => {
+            use diesel::Connection;
+            store::migrate(&database_url)?;
+            let mut db = diesel::PgConnection::establish(&database_url).map_err(|e| e.to_string())?;
+            let new = NewAccount { name, sign_in, role: Role::Owner, password };
+            match store::accounts::create(&mut db, &new).map_err(|e| format!("{e:?}"))? {
+                Some(account) => {
+                    println!("{} can sign in as {}", account.name, account.sign_in);
+                    Ok(())
+                }
+                None => Err(format!("the name {} is taken", new.sign_in)),
+            }
+        }
+        Command::Serve { database_url, port, address, web, demo: with_demo, secure_cookies, pool_size } => {
+            let filter = EnvFilter::try_from_env("HELIANT_LOG").unwrap_or_else(|_| EnvFilter::new("info,rocket=off,_=off"));
+            tracing_subscriber::fmt().json().with_env_filter(filter).with_writer(std::io::stderr).init();
+            store::migrate(&database_url)?;
+            if with_demo && demo::load(&database_url)? {
+                println!("Demo data loaded.");
+            }
+            let port = free_port(address, port)?;
+            println!("Heliant is at http://{address}:{port}");
+            if with_demo {
+                println!("Sign in as (password {} for each):", demo::PASSWORD);
+                for (name, sign_in, role) in demo::PEOPLE {
+                    println!("  {sign_in:10} {name}, {}", serde_json::to_string(&role).unwrap_or_default().trim_matches('"'));
+                }
+                println!("Ctrl-C ends it; the data stays.");
+            }
+            let settings = Settings { database_url, web, secure_cookies, pool_size };
+            rocket::tokio::runtime::Runtime::new()
+                .map_err(|e| e.to_string())?
+                .block_on(async move { rocket(settings, address, port).launch().await })
+                .map(|_| ())
+                .map_err(|e| format!("the server did not start: {e}"))
+        }
+    }
+}
+
+/// The first port from `first` on that nobody listens on.
+fn free_port(address: IpAddr, first: u16) -> Result<u16, String> {
+    (first..first.saturating_add(50))
+        .find(|port| TcpListener::bind((address, *port)).is_ok())
+        .ok_or_else(|| format!("no free port from {first} to {}", first.saturating_add(49)))
+}

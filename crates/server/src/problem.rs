@@ -1,0 +1,149 @@
+//! Everything the API can refuse, declared once: status, code and text. Sent as RFC 9457 problems.
+
+use heliant_core::job::Problem;
+use rocket::http::{ContentType, Header, Status};
+use rocket::request::Request;
+use rocket::response::{self, Responder, Response};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::routes::jobs::JobView;
+
+/// What went wrong with a request.
+#[derive(Debug)]
+pub enum ApiError {
+    /// Nobody is signed in.
+    SignedOut,
+    /// Name or password is wrong.
+    WrongPassword,
+    /// Too many wrong passwords.
+    TooManyAttempts {
+        /// Seconds until the next try.
+        wait_s: u64,
+    },
+    /// The role does not allow it.
+    Forbidden {
+        /// What the role lacks.
+        needs: &'static str,
+    },
+    /// The request comes from another site.
+    WrongOrigin,
+    /// There is no such thing.
+    NotFound(&'static str),
+    /// The body is not right; every problem with its place.
+    Invalid(Vec<Problem>),
+    /// Somebody saved in between; both versions are offered.
+    Conflict(Box<JobView>),
+    /// The body is too large.
+    TooLarge {
+        /// Largest body, in bytes.
+        limit: usize,
+    },
+    /// The database does not answer.
+    DatabaseAway,
+    /// A fault of ours.
+    Internal(String),
+}
+
+/// An RFC 9457 problem.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ProblemBody {
+    /// Code of the problem, as a relative reference.
+    #[serde(rename = "type")]
+    pub kind: String,
+    /// What is wrong, in short.
+    pub title: String,
+    /// HTTP status.
+    pub status: u16,
+    /// What is wrong and what would be right.
+    pub detail: String,
+    /// Problems by place in the body.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub errors: Vec<Problem>,
+    /// The version in the database, where a save came too late.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<JobView>)]
+    pub current: Option<Box<JobView>>,
+}
+
+impl ApiError {
+    fn parts(&self) -> (Status, &'static str, &'static str, String) {
+        use ApiError as E;
+        match self {
+            E::SignedOut => (Status::Unauthorized, "signed-out", "Nobody is signed in", "Sign in and do it again; nothing is lost.".to_owned()),
+            E::WrongPassword => (Status::Unauthorized, "wrong-password", "Name or password is wrong", "Check both and try again.".to_owned()),
+            E::TooManyAttempts { wait_s } => {
+                (Status::TooManyRequests, "too-many-attempts", "Too many wrong passwords", format!("Try again in {} minutes.", wait_s.div_ceil(60)))
+            }
+            E::Forbidden { needs } => (Status::Forbidden, "forbidden", "Your role does not allow this", format!("It needs {needs}.")),
+            E::WrongOrigin => (Status::Forbidden, "wrong-origin", "The request comes from another site", "Use the application's own address.".to_owned()),
+            E::NotFound(what) => (Status::NotFound, "not-found", "Not found", format!("There is no such {what}.")),
+            E::Invalid(problems) => {
+                let first = problems.first().map_or_else(String::new, |p| {
+                    let hint = if p.hint.is_empty() { String::new() } else { format!(" ({})", p.hint) };
+                    format!("{}: {}{hint}", if p.path.is_empty() { "body" } else { &p.path }, p.message)
+                });
+                let more = if problems.len() > 1 { format!(" And {} more.", problems.len() - 1) } else { String::new() };
+                (Status::UnprocessableEntity, "invalid", "Something entered is not right", format!("{first}{more}"))
+            }
+            E::Conflict(current) => (
+                Status::Conflict,
+                "conflict",
+                "Somebody saved in between",
+                format!("Revision {} was saved by {}. Both versions are kept: choose which one stays.", current.revision, current.saved_by),
+            ),
+            E::TooLarge { limit } => (Status::PayloadTooLarge, "too-large", "Too large", format!("At most {} KB are read.", limit / 1024)),
+            E::DatabaseAway => {
+                (Status::ServiceUnavailable, "database-away", "The database does not answer", "Nothing is lost: it is tried again.".to_owned())
+            }
+            E::Internal(_) => (Status::InternalServerError, "internal", "A fault of ours", "It is in the server's log.".to_owned()),
+        }
+    }
+
+    /// The status it is sent with.
+    pub fn status(&self) -> Status {
+        self.parts().0
+    }
+}
+
+impl<'r> Responder<'r, 'static> for ApiError {
+    fn respond_to(self, _: &'r Request<'_>) -> response::Result<'static> {
+        if let ApiError::Internal(message) = &self {
+            tracing::error!(message, "fault");
+        }
+        let (status, kind, title, detail) = self.parts();
+        let retry = if let ApiError::TooManyAttempts { wait_s } = &self { Some(*wait_s) } else { None };
+        let (errors, current) = match self {
+            ApiError::Invalid(errors) => (errors, None),
+            ApiError::Conflict(current) => (Vec::new(), Some(current)),
+            _ => (Vec::new(), None),
+        };
+        let body = ProblemBody { kind: format!("/problems/{kind}"), title: title.to_owned(), status: status.code, detail, errors, current };
+        let text = serde_json::to_string(&body).map_err(|_| Status::InternalServerError)?;
+        let mut response = Response::build();
+        response.status(status).header(ContentType::new("application", "problem+json")).sized_body(text.len(), std::io::Cursor::new(text));
+        if let Some(seconds) = retry {
+            response.header(Header::new("Retry-After", seconds.to_string()));
+        }
+        response.ok()
+    }
+}
+
+impl From<diesel::result::Error> for ApiError {
+    fn from(error: diesel::result::Error) -> Self {
+        use diesel::result::{DatabaseErrorKind, Error};
+        match error {
+            Error::DatabaseError(DatabaseErrorKind::ClosedConnection, _) | Error::BrokenTransactionManager => ApiError::DatabaseAway,
+            // Shutting down, starting up, out of connections: SQLSTATE is not told apart by Diesel, its text is.
+            Error::DatabaseError(_, info) if info.message().contains("terminating connection") || info.message().contains("starting up") => {
+                ApiError::DatabaseAway
+            }
+            Error::DatabaseError(DatabaseErrorKind::Unknown | DatabaseErrorKind::UnableToSendCommand, info)
+                if info.message().contains("connection") || info.message().contains("server closed") =>
+            {
+                ApiError::DatabaseAway
+            }
+            other => ApiError::Internal(other.to_string()),
+        }
+    }
+}

@@ -1,0 +1,79 @@
+//! Live updates: what one browser saves, the others hear of, through the database and not this process.
+
+use std::time::Duration;
+
+use diesel::{Connection, PgConnection, RunQueryDsl};
+use rocket::State;
+use rocket::response::stream::{Event, EventStream};
+use rocket::tokio::select;
+use rocket::tokio::sync::broadcast::{Sender, channel, error::RecvError};
+use rocket::{Shutdown, get};
+
+use crate::guard::Guarded;
+use crate::problem::ApiError;
+
+/// Hands what the database notifies to the browsers of this process.
+#[derive(Clone)]
+pub struct Events(Sender<String>);
+
+/// How often the connection is looked at. It costs no query.
+const POLL: Duration = Duration::from_millis(100);
+
+impl Events {
+    /// Listens on a connection of its own, in a thread that ends with the process; a lost connection is taken up again.
+    pub fn listen(url: String) -> Events {
+        let (sender, _) = channel(256);
+        let events = Events(sender.clone());
+        std::thread::spawn(move || {
+            loop {
+                if let Err(message) = pump(&url, &sender) {
+                    tracing::warn!(message, "live updates are away");
+                }
+                std::thread::sleep(Duration::from_secs(1));
+            }
+        });
+        events
+    }
+}
+
+fn pump(url: &str, sender: &Sender<String>) -> Result<(), String> {
+    let mut connection = PgConnection::establish(url).map_err(|e| e.to_string())?;
+    diesel::sql_query("LISTEN heliant").execute(&mut connection).map_err(|e| e.to_string())?;
+    // Whoever missed something while the connection was away looks again.
+    let _ = sender.send("{}".to_owned());
+    let mut quiet = Duration::ZERO;
+    loop {
+        let mut heard = false;
+        for notification in connection.notifications_iter() {
+            heard = true;
+            let _ = sender.send(notification.map_err(|e| e.to_string())?.payload);
+        }
+        quiet = if heard { Duration::ZERO } else { quiet + POLL };
+        if quiet >= Duration::from_secs(2) {
+            diesel::sql_query("SELECT 1").execute(&mut connection).map_err(|e| e.to_string())?;
+            quiet = Duration::ZERO;
+        }
+        std::thread::sleep(POLL);
+    }
+}
+
+/// Says `{"job": id, "revision": n}` whenever a job was saved or read; `{}` where something may have been missed.
+#[utoipa::path(context_path = "/api", tag = "events", responses((status = 200, content_type = "text/event-stream", body = String)))]
+#[get("/events")]
+pub async fn events(signed: Guarded, events: &State<Events>, mut end: Shutdown) -> Result<EventStream![], ApiError> {
+    signed?;
+    let mut receiver = events.0.subscribe();
+    Ok(EventStream! {
+        loop {
+            let payload = select! {
+                heard = receiver.recv() => match heard {
+                    Ok(payload) => payload,
+                    Err(RecvError::Lagged(_)) => "{}".to_owned(),
+                    Err(RecvError::Closed) => break,
+                },
+                () = &mut end => break,
+            };
+            yield Event::data(payload);
+        }
+    })
+}

@@ -1,0 +1,229 @@
+//! Jobs: list, make, read, save, copy, import, export, revisions.
+
+use chrono::{DateTime, Utc};
+use heliant_core::Report;
+use heliant_core::job::{self, Job, JobFile, MAX_FILE_BYTES, Problem, VERSION};
+use heliant_core::library::Library;
+use heliant_core::school::School;
+use rocket::State;
+use rocket::put;
+use rocket::post;
+use rocket::get;
+use rocket::data::Data;
+use rocket::http::{ContentType, Header};
+use rocket::response::Responder;
+use rocket::serde::json::Json;
+use rocket::serde::uuid::Uuid;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{body_json, body_text};
+use crate::guard::Guarded;
+use crate::problem::{ApiError, ProblemBody};
+use crate::store::accounts::Role;
+use crate::store::jobs::{self as store_jobs, Document, JobLine, RevisionLine, Saved, Stored};
+use crate::store::{Store, library as store_library};
+
+/// A job as it stands, with its report.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct JobView {
+    /// Id.
+    pub id: Uuid,
+    /// Newest revision.
+    pub revision: i32,
+    /// When it was saved.
+    pub saved_at: DateTime<Utc>,
+    /// By whom.
+    pub saved_by: String,
+    /// The job.
+    pub job: Job,
+    /// The data sheets it was planned with.
+    pub library: Library,
+    /// What it comes to.
+    pub report: Report,
+}
+
+impl From<Stored> for JobView {
+    fn from(stored: Stored) -> Self {
+        let report = stored.report();
+        JobView {
+            id: stored.id,
+            revision: stored.revision,
+            saved_at: stored.saved_at,
+            saved_by: stored.saved_by,
+            job: stored.document.job,
+            library: stored.document.library,
+            report,
+        }
+    }
+}
+
+/// A new job.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewJob {
+    /// Name.
+    #[schema(min_length = 1, max_length = 120)]
+    pub name: String,
+    /// School of practice.
+    pub school: School,
+}
+
+/// A save: the job over the revision it was edited from.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SaveJob {
+    /// The revision the edit started from.
+    pub base_revision: i32,
+    /// The job.
+    pub job: Job,
+    /// Its data sheets.
+    pub library: Library,
+}
+
+/// A job that was made, and what its import changed.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct MadeJob {
+    /// Id.
+    pub id: Uuid,
+    /// Changes an older file needed.
+    pub changes: Vec<String>,
+}
+
+/// All jobs, the one last touched first.
+#[utoipa::path(context_path = "/api", tag = "jobs", responses((status = 200, body = Vec<JobLine>)))]
+#[get("/jobs")]
+pub async fn list(signed: Guarded, store: &State<Store>) -> Result<Json<Vec<JobLine>>, ApiError> {
+    signed?;
+    Ok(Json(store.run(store_jobs::list).await?))
+}
+
+async fn make(store: &Store, file: JobFile, account: &crate::store::accounts::Account) -> Result<Uuid, ApiError> {
+    let (by, id) = (account.name.clone(), account.id);
+    store
+        .run(move |db| {
+            let made = store_jobs::create(db, &file, &by, Some(id))?;
+            store_library::add(db, &file.library)?;
+            Ok(made)
+        })
+        .await
+}
+
+/// Makes an empty job.
+#[utoipa::path(context_path = "/api", tag = "jobs", request_body = NewJob, responses((status = 200, body = MadeJob), (status = 422, body = ProblemBody)))]
+#[post("/jobs", data = "<data>")]
+pub async fn create(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Result<Json<MadeJob>, ApiError> {
+    let signed = signed?;
+    let account = signed.at_least(Role::Designer)?;
+    let new: NewJob = body_json(data).await?;
+    let file = JobFile::new(Job::new(new.name.trim(), new.school), Library::default(), Vec::new());
+    let opened = job::read_value(serde_json::to_value(&file).map_err(|e| ApiError::Internal(e.to_string()))?).map_err(ApiError::Invalid)?;
+    let id = make(store, opened.file, account).await?;
+    Ok(Json(MadeJob { id, changes: Vec::new() }))
+}
+
+/// Makes a job of a job file.
+#[utoipa::path(context_path = "/api", tag = "jobs", request_body = JobFile, responses((status = 200, body = MadeJob), (status = 413, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[post("/jobs/import", data = "<data>")]
+pub async fn import(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Result<Json<MadeJob>, ApiError> {
+    let signed = signed?;
+    let account = signed.at_least(Role::Designer)?;
+    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let opened = job::read(&text).map_err(ApiError::Invalid)?;
+    let id = make(store, opened.file, account).await?;
+    Ok(Json(MadeJob { id, changes: opened.changes }))
+}
+
+/// Copies a job, without its readings: they belong to the roof they were taken on.
+#[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = MadeJob), (status = 404, body = ProblemBody)))]
+#[post("/jobs/<id>/duplicate")]
+pub async fn duplicate(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Json<MadeJob>, ApiError> {
+    let signed = signed?;
+    let account = signed.at_least(Role::Designer)?;
+    let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
+    let mut document = stored.document;
+    let name: String = document.job.name.chars().take(113).collect();
+    document.job.name = format!("{name} (copy)");
+    let id = make(store, JobFile::new(document.job, document.library, Vec::new()), account).await?;
+    Ok(Json(MadeJob { id, changes: Vec::new() }))
+}
+
+/// A job as it stands.
+#[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = JobView), (status = 404, body = ProblemBody)))]
+#[get("/jobs/<id>")]
+pub async fn read(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Json<JobView>, ApiError> {
+    signed?;
+    Ok(Json(store.run(move |db| store_jobs::get(db, id, None)).await?.into()))
+}
+
+/// Saves a job as a new revision; a conflict where somebody saved in between.
+#[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), request_body = SaveJob, responses((status = 200, body = JobView), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[put("/jobs/<id>", data = "<data>")]
+pub async fn save(signed: Guarded, id: Uuid, data: Data<'_>, store: &State<Store>) -> Result<Json<JobView>, ApiError> {
+    let signed = signed?;
+    let by = signed.at_least(Role::Designer)?.name.clone();
+    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let (base, document) = parse_save(&text)?;
+    match store.run(move |db| store_jobs::save(db, id, base, document, &by)).await? {
+        Saved::Done(stored) => Ok(Json((*stored).into())),
+        Saved::Late(stored) => Err(ApiError::Conflict(Box::new((*stored).into()))),
+    }
+}
+
+/// A save is checked like a job file, so that every problem has its place.
+fn parse_save(text: &str) -> Result<(i32, Document), ApiError> {
+    let invalid = |path: &str, message: String, hint: &str| ApiError::Invalid(vec![Problem::new(path, message, hint)]);
+    let mut body: serde_json::Map<String, serde_json::Value> =
+        serde_json::from_str(text).map_err(|e| invalid("", format!("not a JSON object: {e}"), "base_revision, job and library"))?;
+    let base = body.remove("base_revision").and_then(|v| v.as_i64()).and_then(|v| i32::try_from(v).ok());
+    let base = base.ok_or_else(|| invalid("/base_revision", "is missing or no revision".to_owned(), "the revision the edit started from"))?;
+    body.insert("format".to_owned(), "heliant-job".into());
+    body.insert("version".to_owned(), VERSION.into());
+    let opened = job::read_value(body.into()).map_err(ApiError::Invalid)?;
+    Ok((base, Document { job: opened.file.job, library: opened.file.library }))
+}
+
+/// The revisions of a job, newest first.
+#[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = Vec<RevisionLine>)))]
+#[get("/jobs/<id>/revisions")]
+pub async fn revisions(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Json<Vec<RevisionLine>>, ApiError> {
+    signed?;
+    Ok(Json(store.run(move |db| store_jobs::revisions(db, id)).await?))
+}
+
+/// A job as it stood at a revision.
+#[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path), ("revision" = i32, Path)), responses((status = 200, body = JobView), (status = 404, body = ProblemBody)))]
+#[get("/jobs/<id>/revisions/<revision>")]
+pub async fn revision(signed: Guarded, id: Uuid, revision: i32, store: &State<Store>) -> Result<Json<JobView>, ApiError> {
+    signed?;
+    Ok(Json(store.run(move |db| store_jobs::get(db, id, Some(revision))).await?.into()))
+}
+
+/// A file to be kept.
+#[derive(Responder)]
+pub struct Attachment<T> {
+    pub(crate) body: T,
+    pub(crate) content_type: ContentType,
+    pub(crate) disposition: Header<'static>,
+}
+
+/// A file name of letters, digits and dashes.
+pub(crate) fn file_name(job: &str, ending: &str) -> String {
+    let plain: String = job.chars().map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' }).collect();
+    let words: Vec<&str> = plain.split('-').filter(|w| !w.is_empty()).collect();
+    format!("{}.{ending}", if words.is_empty() { "job".to_owned() } else { words.join("-") })
+}
+
+/// The job as a file.
+#[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = JobFile), (status = 404, body = ProblemBody)))]
+#[get("/jobs/<id>/export")]
+pub async fn export(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Attachment<String>, ApiError> {
+    signed?;
+    let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
+    let name = file_name(&stored.document.job.name, "heliant.json");
+    Ok(Attachment {
+        body: stored.file().to_text(),
+        content_type: ContentType::JSON,
+        disposition: Header::new("Content-Disposition", format!("attachment; filename=\"{name}\"")),
+    })
+}

@@ -1,0 +1,32 @@
+//! The tables as Diesel sees them; made by the migrations.
+
+#![allow(missing_docs, reason = "the macro writes modules and items without comments")]
+
+diesel::table! {
+    accounts (id) { id -> Uuid, name -> Text, sign_in -> Text, role -> Text, password_hash -> Text, disabled -> Bool, created_at -> Timestamptz, }
+}
+diesel::table! {
+    sessions (token_hash) { token_hash -> Binary, account_id -> Uuid, created_at -> Timestamptz, expires_at -> Timestamptz, }
+}
+diesel::table! {
+    sign_in_failures (id) { id -> BigInt, sign_in -> Text, address -> Text, at -> Timestamptz, }
+}
+diesel::table! {
+    jobs (id) {
+        id -> Uuid, name -> Text, school -> Text, revision -> Integer, verdict -> Text, counts -> Jsonb,
+        created_at -> Timestamptz, updated_at -> Timestamptz, updated_by -> Text,
+    }
+}
+diesel::table! {
+    job_revisions (job_id, revision) { job_id -> Uuid, revision -> Integer, document -> Jsonb, saved_at -> Timestamptz, saved_by -> Text, }
+}
+diesel::table! {
+    readings (id) {
+        id -> Uuid, seq -> BigInt, job_id -> Uuid, taken_at -> Timestamptz, taken_by -> Text, entered_by -> Nullable<Uuid>, reading -> Jsonb,
+    }
+}
+diesel::table! {
+    sheets (kind, sheet, revision) { kind -> Text, sheet -> Text, revision -> Integer, document -> Jsonb, entered_at -> Timestamptz, }
+}
+diesel::joinable!(sessions -> accounts (account_id));
+diesel::allow_tables_to_appear_in_same_query!(sessions, accounts);

@@ -1,0 +1,61 @@
+//! The database: one pool, one transaction per use case. The server keeps nothing of its own.
+
+pub mod accounts;
+pub mod jobs;
+pub mod library;
+
+use std::time::Duration;
+
+use diesel::PgConnection;
+use diesel::r2d2::{ConnectionManager, Pool};
+use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+
+use crate::problem::ApiError;
+
+const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
+
+/// Brings a database up to the current schema.
+///
+/// # Errors
+/// Where the database does not answer or a migration fails.
+pub fn migrate(url: &str) -> Result<(), String> {
+    use diesel::Connection;
+    let mut connection = PgConnection::establish(url).map_err(|e| e.to_string())?;
+    connection.run_pending_migrations(MIGRATIONS).map_err(|e| e.to_string())?;
+    Ok(())
+}
+
+/// The pool of connections.
+#[derive(Clone)]
+pub struct Store {
+    pool: Pool<ConnectionManager<PgConnection>>,
+}
+
+impl Store {
+    /// A store over the database at `url`; connects when it is first used.
+    pub fn new(url: &str, size: u32) -> Self {
+        let pool = Pool::builder()
+            .max_size(size)
+            .min_idle(Some(1))
+            .connection_timeout(Duration::from_secs(3))
+            .test_on_check_out(false)
+            .build_unchecked(ConnectionManager::new(url));
+        Store { pool }
+    }
+
+    /// Runs a use case on a connection, off the async threads.
+    ///
+    /// # Errors
+    /// That of the use case, or that the database does not answer.
+    pub async fn run<T: Send + 'static>(
+        &self,
+        work: impl FnOnce(&mut PgConnection) -> Result<T, ApiError> + Send + 'static,
+    ) -> Result<T, ApiError> {
+        let pool = self.pool.clone();
+        let result = tokio::task::spawn_blocking(move || {
+            let mut connection = pool.get().map_err(|_| ApiError::DatabaseAway)?;
+            work(&mut connection)
+        });
+        result.await.map_err(|e| ApiError::Internal(e.to_string()))?
+    }
+}

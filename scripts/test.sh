@@ -1,0 +1,18 @@
+# shellcheck shell=bash
+# Every check and test, the browser tests too, on a database that is thrown away.
+need_tools
+need_packages "${BASE_PACKAGES[@]}" chromium chromium-driver
+source "$ROOT/scripts/throwaway.sh"
+cd "$ROOT"
+web_packages
+say "checking the front end: types, lint, format"
+(cd web && npm run --silent check && npm run --silent build)
+say "checking the server: format, clippy"
+cargo fmt --all --check
+cargo clippy --locked --workspace --all-targets --quiet -- -D warnings
+throwaway_start -c fsync=off -c full_page_writes=off -c synchronous_commit=off
+export HELIANT_TEST_DATABASE_URL=$PG_ADMIN_URL
+say "building the tests"
+cargo build --locked --workspace --all-targets --quiet
+say "testing"
+cargo test --locked --workspace --all-targets "$@"

@@ -17,7 +17,7 @@ use crate::runs::RacewayCut;
 use crate::school::School;
 use crate::site::{self, DC_CEILING, SiteInputs, T_MAX, T_MIN};
 
-pub use drawings::{StringWindow, Tape, WindowRow};
+pub use drawings::{Band, Leg, Route, StringWindow, Tape, WindowRow};
 pub use readings::{JudgedReading, Preview, preview};
 
 /// How many checks came to what.
@@ -88,6 +88,8 @@ pub struct Report {
     pub tapes: Vec<Tape>,
     /// The voltage window of each inverter with its strings.
     pub string_windows: Vec<StringWindow>,
+    /// The way of the circuits through the house.
+    pub route: Route,
     /// The cut through each raceway.
     pub raceway_cuts: Vec<RacewayCut>,
     /// Readings, judged.
@@ -135,6 +137,7 @@ pub fn evaluate(job: &Job, library: &Library, readings: &[Reading]) -> Report {
         checks: sheet.checks,
         tapes,
         string_windows,
+        route: drawings::route(job),
         raceway_cuts,
         readings: judged,
     }

@@ -1,6 +1,7 @@
 //! The job file: what a person enters, as one JSON document with a version and a published schema.
 //! [`read`] parses, migrates and validates; it finds every problem at once.
 
+mod choices;
 mod migrate;
 mod read;
 mod schema;
@@ -12,6 +13,7 @@ use utoipa::ToSchema;
 use crate::library::{Library, SheetRef};
 use crate::school::School;
 
+pub use choices::{Choices, RacewaySizes, choices};
 pub use read::{MAX_FILE_BYTES, Opened, Problem, read, read_value};
 pub use schema::json_schema;
 pub use validate::validate;
@@ -372,8 +374,8 @@ pub struct WireChoice {
     pub cable: Cable,
 }
 
-/// A place a route passes through.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+/// A place a route passes through, from the top of the house down.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Place {
     /// Under the modules.

@@ -11,7 +11,7 @@ use utoipa::ToSchema;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
 pub enum Unit {
     /// No unit: a factor or a ratio.
-    #[serde(rename = "")]
+    #[serde(rename = "ratio")]
     None,
     /// A count.
     #[serde(rename = "n")]

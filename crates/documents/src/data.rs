@@ -24,24 +24,19 @@ const SAFETY: [&str; 5] = [
 pub(crate) fn pack(pack: &Pack) -> Json {
     let report = pack.report;
     let job = pack.job;
-    let stages: Vec<Json> = [
-        (Stage::Site, "Site"),
-        (Stage::Equipment, "Equipment"),
-        (Stage::Strings, "Strings"),
-        (Stage::Runs, "Runs"),
-        (Stage::Test, "Test"),
-    ]
-    .into_iter()
-    .map(|(stage, title)| {
-        let summary = report.stages.iter().find(|s| s.stage == stage);
-        json!({
-            "title": title,
-            "verdict": word(summary.map_or(Verdict::Unknown, |s| s.verdict)),
-            "checks": report.checks.iter().filter(|c| c.stage == stage).map(|c| check(c, pack)).collect::<Vec<_>>(),
-            "figures": report.figures.iter().filter(|f| f.stage == stage).map(|f| figure(f, pack)).collect::<Vec<_>>(),
-        })
-    })
-    .collect();
+    let stages: Vec<Json> =
+        [(Stage::Site, "Site"), (Stage::Equipment, "Equipment"), (Stage::Strings, "Strings"), (Stage::Runs, "Runs"), (Stage::Test, "Test")]
+            .into_iter()
+            .map(|(stage, title)| {
+                let summary = report.stages.iter().find(|s| s.stage == stage);
+                json!({
+                    "title": title,
+                    "verdict": word(summary.map_or(Verdict::Unknown, |s| s.verdict)),
+                    "checks": report.checks.iter().filter(|c| c.stage == stage).map(|c| check(c, pack)).collect::<Vec<_>>(),
+                    "figures": report.figures.iter().filter(|f| f.stage == stage).map(|f| figure(f, pack)).collect::<Vec<_>>(),
+                })
+            })
+            .collect();
     json!({
         "name": job.name,
         "address": job.address,
@@ -151,7 +146,8 @@ fn subject(subject: &Subject, pack: &Pack) -> String {
 
 fn check(c: &Check, pack: &Pack) -> Json {
     let figure = pack.report.figures.iter().find(|f| f.id == c.figure && f.subject == c.subject);
-    let limit = c.limit.as_ref().map(|l| format!("{} {} ({})", if l.at_most { "at most" } else { "at least" }, printed(l.value, c.unit), l.title));
+    let limit =
+        c.limit.as_ref().map(|l| format!("{} {} ({})", if l.at_most { "at most" } else { "at least" }, printed(l.value, c.unit), l.title));
     let margin = c.margin.map(|m| {
         let pct = c.margin_pct.map_or_else(String::new, |p| format!(", {}", printed(p, Unit::Percent)));
         format!("{}{pct}", printed(m, c.unit))

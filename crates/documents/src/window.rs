@@ -37,15 +37,31 @@ pub(crate) fn svg(w: &StringWindow, tapes: &[Tape]) -> String {
     );
     let mut band = |from: Option<f64>, to: Option<f64>, fill: &str| {
         if let (Some(a), Some(b)) = (from, to) {
-            let _ = write!(s, "<rect x=\"{:.1}\" y=\"{TOP}\" width=\"{:.1}\" height=\"{:.1}\" fill=\"{fill}\"/>", x(a), x(b) - x(a), bottom - TOP);
+            let _ = write!(
+                s,
+                "<rect x=\"{:.1}\" y=\"{TOP}\" width=\"{:.1}\" height=\"{:.1}\" fill=\"{fill}\"/>",
+                x(a),
+                x(b) - x(a),
+                bottom - TOP
+            );
         }
     };
     band(w.tracking_min_v, w.tracking_max_v, "#EDF4F0");
     band(w.full_power_min_v, w.full_power_max_v, "#DDEBE2");
     band(w.limit_v, Some(w.axis_max_v), "#FBE6E3");
     if let Some(limit) = w.limit_v {
-        let _ = write!(s, "<line x1=\"{0:.1}\" x2=\"{0:.1}\" y1=\"{1}\" y2=\"{bottom}\" stroke=\"#B0261C\" stroke-width=\"2\"/>", x(limit), TOP - 6.0);
-        let _ = write!(s, "<text x=\"{:.1}\" y=\"{}\" text-anchor=\"end\" fill=\"#B0261C\">limit {limit:.0} V</text>", x(limit) - 4.0, TOP - 8.0);
+        let _ = write!(
+            s,
+            "<line x1=\"{0:.1}\" x2=\"{0:.1}\" y1=\"{1}\" y2=\"{bottom}\" stroke=\"#B0261C\" stroke-width=\"2\"/>",
+            x(limit),
+            TOP - 6.0
+        );
+        let _ = write!(
+            s,
+            "<text x=\"{:.1}\" y=\"{}\" text-anchor=\"end\" fill=\"#B0261C\">limit {limit:.0} V</text>",
+            x(limit) - 4.0,
+            TOP - 8.0
+        );
     }
     if let Some(from) = w.tracking_min_v {
         let _ = write!(s, "<text x=\"{:.1}\" y=\"{}\">tracking from {from:.0}</text>", x(from) + 3.0, TOP - 8.0);
@@ -57,15 +73,38 @@ pub(crate) fn svg(w: &StringWindow, tapes: &[Tape]) -> String {
         let y = TOP + i as f64 * ROW + ROW / 2.0;
         let fill = tapes.iter().find(|t| t.letter == row.letter).map_or("#66717B", |t| colour(t.colour));
         let _ = write!(s, "<rect x=\"4\" y=\"{:.1}\" width=\"22\" height=\"16\" rx=\"3\" fill=\"{fill}\"/>", y - 10.0);
-        let _ = write!(s, "<text x=\"15\" y=\"{:.1}\" text-anchor=\"middle\" fill=\"#FFFFFF\" font-weight=\"bold\">{}</text>", y + 2.0, row.letter);
+        let _ = write!(
+            s,
+            "<text x=\"15\" y=\"{:.1}\" text-anchor=\"middle\" fill=\"#FFFFFF\" font-weight=\"bold\">{}</text>",
+            y + 2.0,
+            row.letter
+        );
         let _ = write!(s, "<text x=\"32\" y=\"{:.1}\">{} {}</text>", y + 2.0, row.n, escaped(&row.face));
         if let (Some(hot), Some(warm)) = (row.vmp_hot_v, row.vmp_cold_v) {
-            let _ = write!(s, "<rect x=\"{:.1}\" y=\"{:.1}\" width=\"{:.1}\" height=\"10\" fill=\"{fill}\"/>", x(hot), y - 6.0, x(warm) - x(hot));
+            let _ = write!(
+                s,
+                "<rect x=\"{:.1}\" y=\"{:.1}\" width=\"{:.1}\" height=\"10\" fill=\"{fill}\"/>",
+                x(hot),
+                y - 6.0,
+                x(warm) - x(hot)
+            );
             let _ = write!(s, "<text x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"middle\">{hot:.0}</text>", x(hot), y + 15.0);
         }
         if let (Some(from), Some(cold)) = (row.vmp_cold_v.or(row.vmp_hot_v), row.voc_cold_v) {
-            let _ = write!(s, "<line x1=\"{:.1}\" x2=\"{:.1}\" y1=\"{2:.1}\" y2=\"{2:.1}\" stroke=\"{fill}\" stroke-width=\"2\"/>", x(from), x(cold), y - 1.0);
-            let _ = write!(s, "<line x1=\"{0:.1}\" x2=\"{0:.1}\" y1=\"{1:.1}\" y2=\"{2:.1}\" stroke=\"{fill}\" stroke-width=\"2.5\"/>", x(cold), y - 8.0, y + 6.0);
+            let _ = write!(
+                s,
+                "<line x1=\"{:.1}\" x2=\"{:.1}\" y1=\"{2:.1}\" y2=\"{2:.1}\" stroke=\"{fill}\" stroke-width=\"2\"/>",
+                x(from),
+                x(cold),
+                y - 1.0
+            );
+            let _ = write!(
+                s,
+                "<line x1=\"{0:.1}\" x2=\"{0:.1}\" y1=\"{1:.1}\" y2=\"{2:.1}\" stroke=\"{fill}\" stroke-width=\"2.5\"/>",
+                x(cold),
+                y - 8.0,
+                y + 6.0
+            );
             let _ = write!(s, "<text x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"middle\">{cold:.0}</text>", x(cold), y + 15.0);
         }
     }

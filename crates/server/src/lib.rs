@@ -56,6 +56,7 @@ pub struct Settings {
         routes::readings::preview,
         routes::readings::add,
         routes::library::all,
+        routes::library::offered,
         routes::events::events,
         routes::pack::pack,
     )
@@ -186,6 +187,7 @@ pub fn rocket(settings: Settings, address: std::net::IpAddr, port: u16) -> Rocke
                 routes::readings::preview,
                 routes::readings::add,
                 routes::library::all,
+                routes::library::offered,
                 routes::events::events,
                 routes::pack::pack,
             ],

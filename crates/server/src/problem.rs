@@ -70,13 +70,22 @@ impl ApiError {
     fn parts(&self) -> (Status, &'static str, &'static str, String) {
         use ApiError as E;
         match self {
-            E::SignedOut => (Status::Unauthorized, "signed-out", "Nobody is signed in", "Sign in and do it again; nothing is lost.".to_owned()),
-            E::WrongPassword => (Status::Unauthorized, "wrong-password", "Name or password is wrong", "Check both and try again.".to_owned()),
-            E::TooManyAttempts { wait_s } => {
-                (Status::TooManyRequests, "too-many-attempts", "Too many wrong passwords", format!("Try again in {} minutes.", wait_s.div_ceil(60)))
+            E::SignedOut => {
+                (Status::Unauthorized, "signed-out", "Nobody is signed in", "Sign in and do it again; nothing is lost.".to_owned())
             }
+            E::WrongPassword => {
+                (Status::Unauthorized, "wrong-password", "Name or password is wrong", "Check both and try again.".to_owned())
+            }
+            E::TooManyAttempts { wait_s } => (
+                Status::TooManyRequests,
+                "too-many-attempts",
+                "Too many wrong passwords",
+                format!("Try again in {} minutes.", wait_s.div_ceil(60)),
+            ),
             E::Forbidden { needs } => (Status::Forbidden, "forbidden", "Your role does not allow this", format!("It needs {needs}.")),
-            E::WrongOrigin => (Status::Forbidden, "wrong-origin", "The request comes from another site", "Use the application's own address.".to_owned()),
+            E::WrongOrigin => {
+                (Status::Forbidden, "wrong-origin", "The request comes from another site", "Use the application's own address.".to_owned())
+            }
             E::NotFound(what) => (Status::NotFound, "not-found", "Not found", format!("There is no such {what}.")),
             E::Invalid(problems) => {
                 let first = problems.first().map_or_else(String::new, |p| {
@@ -93,9 +102,12 @@ impl ApiError {
                 format!("Revision {} was saved by {}. Both versions are kept: choose which one stays.", current.revision, current.saved_by),
             ),
             E::TooLarge { limit } => (Status::PayloadTooLarge, "too-large", "Too large", format!("At most {} KB are read.", limit / 1024)),
-            E::DatabaseAway => {
-                (Status::ServiceUnavailable, "database-away", "The database does not answer", "Nothing is lost: it is tried again.".to_owned())
-            }
+            E::DatabaseAway => (
+                Status::ServiceUnavailable,
+                "database-away",
+                "The database does not answer",
+                "Nothing is lost: it is tried again.".to_owned(),
+            ),
             E::Internal(_) => (Status::InternalServerError, "internal", "A fault of ours", "It is in the server's log.".to_owned()),
         }
     }
@@ -135,7 +147,9 @@ impl From<diesel::result::Error> for ApiError {
         match error {
             Error::DatabaseError(DatabaseErrorKind::ClosedConnection, _) | Error::BrokenTransactionManager => ApiError::DatabaseAway,
             // Shutting down, starting up, out of connections: SQLSTATE is not told apart by Diesel, its text is.
-            Error::DatabaseError(_, info) if info.message().contains("terminating connection") || info.message().contains("starting up") => {
+            Error::DatabaseError(_, info)
+                if info.message().contains("terminating connection") || info.message().contains("starting up") =>
+            {
                 ApiError::DatabaseAway
             }
             Error::DatabaseError(DatabaseErrorKind::Unknown | DatabaseErrorKind::UnableToSendCommand, info)

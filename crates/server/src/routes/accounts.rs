@@ -2,10 +2,10 @@
 
 use heliant_core::job::Problem;
 use rocket::State;
+use rocket::data::Data;
+use rocket::get;
 use rocket::patch;
 use rocket::post;
-use rocket::get;
-use rocket::data::Data;
 use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
 use serde::Deserialize;
@@ -45,7 +45,7 @@ pub struct AccountChange {
 }
 
 /// Accounts by name.
-#[utoipa::path(context_path = "/api", tag = "accounts", responses((status = 200, body = Vec<Account>), (status = 403, body = ProblemBody)))]
+#[utoipa::path(operation_id = "list_accounts", context_path = "/api", tag = "accounts", responses((status = 200, body = Vec<Account>), (status = 403, body = ProblemBody)))]
 #[get("/accounts")]
 pub async fn list(signed: Guarded, store: &State<Store>) -> Result<Json<Vec<Account>>, ApiError> {
     signed?.at_least(Role::Owner)?;
@@ -53,7 +53,7 @@ pub async fn list(signed: Guarded, store: &State<Store>) -> Result<Json<Vec<Acco
 }
 
 /// Makes an account.
-#[utoipa::path(context_path = "/api", tag = "accounts", request_body = AccountEntry, responses((status = 200, body = Account), (status = 422, body = ProblemBody)))]
+#[utoipa::path(operation_id = "add_account", context_path = "/api", tag = "accounts", request_body = AccountEntry, responses((status = 200, body = Account), (status = 422, body = ProblemBody)))]
 #[post("/accounts", data = "<data>")]
 pub async fn add(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Result<Json<Account>, ApiError> {
     signed?.at_least(Role::Owner)?;
@@ -76,7 +76,7 @@ pub async fn add(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Resul
 }
 
 /// Changes role or access of an account.
-#[utoipa::path(context_path = "/api", tag = "accounts", params(("id" = Uuid, Path)), request_body = AccountChange, responses((status = 200, body = Account), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody)))]
+#[utoipa::path(operation_id = "change_account", context_path = "/api", tag = "accounts", params(("id" = Uuid, Path)), request_body = AccountChange, responses((status = 200, body = Account), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody)))]
 #[patch("/accounts/<id>", data = "<data>")]
 pub async fn change(signed: Guarded, id: Uuid, data: Data<'_>, store: &State<Store>) -> Result<Json<Account>, ApiError> {
     signed?.at_least(Role::Owner)?;

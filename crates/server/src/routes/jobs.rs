@@ -1,16 +1,17 @@
 //! Jobs: list, make, read, save, copy, import, export, revisions.
 
 use chrono::{DateTime, Utc};
+use diesel::Connection;
 use heliant_core::Report;
 use heliant_core::job::{self, Job, JobFile, MAX_FILE_BYTES, Problem, VERSION};
 use heliant_core::library::Library;
 use heliant_core::school::School;
 use rocket::State;
-use rocket::put;
-use rocket::post;
-use rocket::get;
 use rocket::data::Data;
+use rocket::get;
 use rocket::http::{ContentType, Header};
+use rocket::post;
+use rocket::put;
 use rocket::response::Responder;
 use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
@@ -91,7 +92,7 @@ pub struct MadeJob {
 }
 
 /// All jobs, the one last touched first.
-#[utoipa::path(context_path = "/api", tag = "jobs", responses((status = 200, body = Vec<JobLine>)))]
+#[utoipa::path(operation_id = "list_jobs", context_path = "/api", tag = "jobs", responses((status = 200, body = Vec<JobLine>)))]
 #[get("/jobs")]
 pub async fn list(signed: Guarded, store: &State<Store>) -> Result<Json<Vec<JobLine>>, ApiError> {
     signed?;
@@ -102,9 +103,10 @@ async fn make(store: &Store, file: JobFile, account: &crate::store::accounts::Ac
     let (by, id) = (account.name.clone(), account.id);
     store
         .run(move |db| {
-            let made = store_jobs::create(db, &file, &by, Some(id))?;
-            store_library::add(db, &file.library)?;
-            Ok(made)
+            db.transaction(|db| {
+                store_library::add(db, &file.library)?;
+                store_jobs::create(db, &file, &by, Some(id))
+            })
         })
         .await
 }
@@ -176,7 +178,8 @@ fn parse_save(text: &str) -> Result<(i32, Document), ApiError> {
     let mut body: serde_json::Map<String, serde_json::Value> =
         serde_json::from_str(text).map_err(|e| invalid("", format!("not a JSON object: {e}"), "base_revision, job and library"))?;
     let base = body.remove("base_revision").and_then(|v| v.as_i64()).and_then(|v| i32::try_from(v).ok());
-    let base = base.ok_or_else(|| invalid("/base_revision", "is missing or no revision".to_owned(), "the revision the edit started from"))?;
+    let base =
+        base.ok_or_else(|| invalid("/base_revision", "is missing or no revision".to_owned(), "the revision the edit started from"))?;
     body.insert("format".to_owned(), "heliant-job".into());
     body.insert("version".to_owned(), VERSION.into());
     let opened = job::read_value(body.into()).map_err(ApiError::Invalid)?;

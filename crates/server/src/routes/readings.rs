@@ -3,8 +3,8 @@
 use heliant_core::evaluate::{Preview, preview as judge};
 use heliant_core::job::{self, JobFile, Problem, Reading, ReadingValues};
 use rocket::State;
-use rocket::post;
 use rocket::data::Data;
+use rocket::post;
 use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
 
@@ -19,7 +19,11 @@ use crate::store::{Store, jobs as store_jobs};
 fn validated(stored: &store_jobs::Stored, values: &ReadingValues) -> Result<(), ApiError> {
     if !stored.document.job.strings.iter().any(|s| s.letter == values.string) {
         let known: Vec<&str> = stored.document.job.strings.iter().map(|s| s.letter.as_str()).collect();
-        return Err(ApiError::Invalid(vec![Problem::new("/string", format!("no string `{}`", values.string), format!("one of {}", known.join(", ")))]));
+        return Err(ApiError::Invalid(vec![Problem::new(
+            "/string",
+            format!("no string `{}`", values.string),
+            format!("one of {}", known.join(", ")),
+        )]));
     }
     let reading = Reading { id: "new".to_owned(), at: "now".to_owned(), by: "x".to_owned(), values: values.clone() };
     let file = JobFile::new(stored.document.job.clone(), stored.document.library.clone(), vec![reading]);
@@ -42,7 +46,7 @@ pub async fn preview(signed: Guarded, id: Uuid, data: Data<'_>, store: &State<St
 }
 
 /// Adds a reading for good, with who and when.
-#[utoipa::path(context_path = "/api", tag = "readings", params(("id" = Uuid, Path)), request_body = ReadingValues, responses((status = 200, body = JobView), (status = 403, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(operation_id = "add_reading", context_path = "/api", tag = "readings", params(("id" = Uuid, Path)), request_body = ReadingValues, responses((status = 200, body = JobView), (status = 403, body = ProblemBody), (status = 422, body = ProblemBody)))]
 #[post("/jobs/<id>/readings", data = "<data>")]
 pub async fn add(signed: Guarded, id: Uuid, data: Data<'_>, store: &State<Store>) -> Result<Json<JobView>, ApiError> {
     let signed = signed?;

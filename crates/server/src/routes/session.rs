@@ -1,11 +1,11 @@
 //! Signing in and out.
 
 use rocket::State;
-use rocket::delete;
-use rocket::post;
-use rocket::get;
 use rocket::data::Data;
+use rocket::delete;
+use rocket::get;
 use rocket::http::{Cookie, CookieJar, SameSite, Status};
+use rocket::post;
 use rocket::serde::json::Json;
 use rocket::time::Duration;
 use serde::Deserialize;

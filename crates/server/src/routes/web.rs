@@ -4,8 +4,8 @@ use std::path::{Path, PathBuf};
 
 use rand::RngCore;
 use rocket::State;
-use rocket::get;
 use rocket::fs::NamedFile;
+use rocket::get;
 use rocket::http::{ContentType, Header, Status};
 use rocket::response::Responder;
 

@@ -1,8 +1,8 @@
 //! Accounts, sessions and the count of wrong passwords.
 
+use argon2::Argon2;
 use argon2::password_hash::rand_core::OsRng;
 use argon2::password_hash::{PasswordHash, PasswordHasher, PasswordVerifier, SaltString};
-use argon2::Argon2;
 use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
 use rand::RngCore;

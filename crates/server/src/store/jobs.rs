@@ -107,10 +107,13 @@ fn as_json(value: &impl Serialize) -> Result<serde_json::Value, ApiError> {
     serde_json::to_value(value).map_err(|e| ApiError::Internal(e.to_string()))
 }
 
-fn notify(db: &mut PgConnection, job: Uuid, revision: i32) -> Result<(), ApiError> {
-    let payload = json!({ "job": job, "revision": revision }).to_string();
-    diesel::select(diesel::dsl::sql::<diesel::sql_types::Bool>("pg_notify('heliant', ").bind::<diesel::sql_types::Text, _>(payload).sql(") IS NULL"))
-        .execute(db)?;
+/// Tells every server: `what` is `saved` or `read`.
+fn notify(db: &mut PgConnection, job: Uuid, revision: i32, what: &str) -> Result<(), ApiError> {
+    let payload = json!({ "job": job, "revision": revision, "what": what }).to_string();
+    diesel::select(
+        diesel::dsl::sql::<diesel::sql_types::Bool>("pg_notify('heliant', ").bind::<diesel::sql_types::Text, _>(payload).sql(") IS NULL"),
+    )
+    .execute(db)?;
     Ok(())
 }
 
@@ -139,7 +142,7 @@ pub fn create(db: &mut PgConnection, file: &JobFile, by: &str, entered_by: Optio
             // An id of another installation, or of the job this one was copied from, is not unique here.
             add_reading_row(db, id, Uuid::new_v4(), reading, entered_by)?;
         }
-        notify(db, id, 1)?;
+        notify(db, id, 1, "saved")?;
         Ok(id)
     })
 }
@@ -220,7 +223,7 @@ pub fn save(db: &mut PgConnection, id: Uuid, base: i32, document: Document, by: 
         let readings = load_readings(db, id)?;
         let stored = Stored { id, revision, saved_at: Utc::now(), saved_by: by.to_owned(), document, readings };
         summarise(db, &stored)?;
-        notify(db, id, revision)?;
+        notify(db, id, revision, "saved")?;
         Ok(Saved::Done(Box::new(stored)))
     })
 }
@@ -257,7 +260,7 @@ pub fn add_reading(db: &mut PgConnection, id: Uuid, values: ReadingValues, by: &
         let saved_by = std::mem::replace(&mut stored.saved_by, by.to_owned());
         summarise(db, &stored)?;
         stored.saved_by = saved_by;
-        notify(db, id, stored.revision)?;
+        notify(db, id, stored.revision, "read")?;
         Ok(stored)
     })
 }

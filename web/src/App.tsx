@@ -1,0 +1,51 @@
+/** Who is signed in decides what there is: the sign-in, the jobs, one job's stages. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
+import { Navigate, Route, Routes, useParams } from "react-router";
+import { api, Refused, type Account } from "./api/client";
+import { useEvents } from "./shell/useEvents";
+import { Notice } from "./shell/Notice";
+import { SignIn } from "./shell/SignIn";
+import { Workbench } from "./shell/Workbench";
+import { useTheme } from "./shell/useTheme";
+import { Jobs } from "./stages/jobs/Jobs";
+import { People } from "./stages/people/People";
+
+export function App() {
+  useTheme();
+  const session = useQuery({
+    queryKey: ["session"],
+    queryFn: api.who,
+    retry: (_, e) => !(e instanceof Refused),
+    staleTime: Infinity,
+  });
+  if (session.data) return <SignedIn account={session.data} />;
+  if (session.error instanceof Refused) return <SignIn />;
+  return <Notice text={session.failureCount > 0 ? "The server does not answer. It is tried again." : "Opening"} />;
+}
+
+function SignedIn({ account }: { account: Account }) {
+  const queries = useQueryClient();
+  useEvents(
+    useCallback(() => {
+      void queries.invalidateQueries({ queryKey: ["jobs"] });
+    }, [queries]),
+  );
+  return (
+    <Routes>
+      <Route path="/jobs" element={<Jobs account={account} />} />
+      <Route
+        path="/people"
+        element={account.role === "owner" ? <People account={account} /> : <Navigate to="/jobs" replace />}
+      />
+      <Route path="/jobs/:id/:stage" element={<OneJob account={account} />} />
+      <Route path="*" element={<Navigate to="/jobs" replace />} />
+    </Routes>
+  );
+}
+
+function OneJob({ account }: { account: Account }) {
+  const { id = "" } = useParams();
+  // Keyed by the job: another job is another editor.
+  return <Workbench key={id} id={id} account={account} />;
+}

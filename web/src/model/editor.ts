@@ -1,0 +1,232 @@
+/**
+ * The job in hand: edits at once, saves behind them one by one. Nothing that was typed is lost: while the server is
+ * away the edit stays here and in the browser's store and is tried again; a conflict keeps both versions.
+ */
+import type { Job, JobView, Library } from "../api/client";
+import { api, Away, Refused, type Problem } from "../api/client";
+import { whatMoved } from "./report";
+
+export interface Draft {
+  job: Job;
+  library: Library;
+}
+
+export type Saving =
+  | { state: "saved" }
+  | { state: "saving" }
+  | { state: "away" }
+  | { state: "refused"; message: string; errors: Problem[] }
+  | { state: "conflict"; theirs: JobView };
+
+export interface Snapshot {
+  view: JobView;
+  draft: Draft;
+  saving: Saving;
+  moved: string | null;
+  canUndo: boolean;
+  canRedo: boolean;
+}
+
+const storeKey = (id: string): string => `heliant.unsaved.${id}`;
+
+/** What a closed or crashed tab left behind unsaved. */
+function unsaved(id: string): { base: number; draft: Draft } | null {
+  const text = localStorage.getItem(storeKey(id));
+  if (text === null) return null;
+  try {
+    return JSON.parse(text) as { base: number; draft: Draft };
+  } catch {
+    return null;
+  }
+}
+
+/** Keeps an unsaved edit in the browser's store. Where that is full the edit still lives in this tab. */
+function keep(id: string, base: number, draft: Draft): void {
+  try {
+    localStorage.setItem(storeKey(id), JSON.stringify({ base, draft }));
+  } catch (error) {
+    console.warn("the browser's store is full", error);
+  }
+}
+
+export class Editor {
+  private listeners = new Set<() => void>();
+  private past: Draft[] = [];
+  private future: Draft[] = [];
+  private draft: Draft;
+  private saving: Saving = { state: "saved" };
+  private moved: string | null = null;
+  private running = false;
+  private timer: ReturnType<typeof setTimeout> | null = null;
+  private snapshot: Snapshot;
+
+  constructor(private view: JobView) {
+    this.draft = { job: view.job, library: view.library };
+    this.snapshot = this.make();
+    const kept = unsaved(view.id);
+    if (kept) {
+      this.past.push(this.draft);
+      this.draft = kept.draft;
+      if (kept.base === view.revision) void this.flush();
+      else this.saving = { state: "conflict", theirs: view };
+      this.snapshot = this.make();
+    }
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  get = (): Snapshot => this.snapshot;
+
+  private make(): Snapshot {
+    return {
+      view: this.view,
+      draft: this.draft,
+      saving: this.saving,
+      moved: this.moved,
+      canUndo: this.past.length > 0,
+      canRedo: this.future.length > 0,
+    };
+  }
+
+  private tell(): void {
+    this.snapshot = this.make();
+    for (const listener of this.listeners) listener();
+  }
+
+  edit(change: (draft: Draft) => Draft): void {
+    const next = change(this.draft);
+    if (next === this.draft) return;
+    this.past.push(this.draft);
+    this.future = [];
+    this.move(next);
+  }
+
+  editJob(change: (job: Job) => Job): void {
+    this.edit((draft) => ({ ...draft, job: change(draft.job) }));
+  }
+
+  undo(): void {
+    const before = this.past.pop();
+    if (!before) return;
+    this.future.push(this.draft);
+    this.move(before);
+  }
+
+  redo(): void {
+    const after = this.future.pop();
+    if (!after) return;
+    this.past.push(this.draft);
+    this.move(after);
+  }
+
+  private move(draft: Draft): void {
+    this.draft = draft;
+    keep(this.view.id, this.view.revision, draft);
+    if (this.saving.state === "conflict") this.tell();
+    else void this.flush();
+  }
+
+  private get dirty(): boolean {
+    return this.draft.job !== this.view.job || this.draft.library !== this.view.library;
+  }
+
+  private async flush(): Promise<void> {
+    if (this.running) {
+      this.tell();
+      return;
+    }
+    this.running = true;
+    while (this.dirty) {
+      const sent = this.draft;
+      // While the server is away the sign stays until a save has gone through.
+      if (this.saving.state !== "away") this.saving = { state: "saving" };
+      this.tell();
+      try {
+        this.took(await api.save(this.view.id, this.view.revision, sent.job, sent.library), sent);
+      } catch (error) {
+        if (!this.failed(error, sent)) break;
+      }
+    }
+    this.running = false;
+    this.tell();
+  }
+
+  private took(saved: JobView, sent: Draft): void {
+    this.moved = whatMoved(this.view, saved);
+    this.view = { ...saved, job: sent.job, library: sent.library };
+    this.saving = { state: "saved" };
+    if (this.dirty) keep(this.view.id, this.view.revision, this.draft);
+    else localStorage.removeItem(storeKey(this.view.id));
+  }
+
+  /** Whether it is worth going on at once: only where something newer was typed meanwhile. */
+  private failed(error: unknown, sent: Draft): boolean {
+    if (error instanceof Refused && error.kind === "conflict" && error.current) {
+      this.saving = { state: "conflict", theirs: error.current };
+      return false;
+    }
+    if (error instanceof Refused) {
+      this.saving = { state: "refused", message: `${error.message}. ${error.detail}`, errors: error.errors };
+      return this.draft !== sent;
+    }
+    this.saving = { state: "away" };
+    if (this.timer === null) {
+      this.timer = setTimeout(() => {
+        this.timer = null;
+        void this.flush();
+      }, 1500);
+    }
+    if (!(error instanceof Away)) console.error(error);
+    return false;
+  }
+
+  /** Somebody else saved or read: take it in, unless something of ours waits. */
+  async refresh(heard: { revision?: number; what?: "saved" | "read" }): Promise<void> {
+    if (this.dirty || this.running) return;
+    // Our own save comes back as an event too.
+    if (heard.what === "saved" && heard.revision !== undefined && heard.revision <= this.view.revision) return;
+    try {
+      const fresh = await api.job(this.view.id);
+      if (this.dirty || this.running) return;
+      if (fresh.revision !== this.view.revision) {
+        this.past = [];
+        this.future = [];
+        this.moved = `Revision ${String(fresh.revision)} by ${fresh.saved_by}`;
+      }
+      this.replace(fresh);
+    } catch {
+      // The next event or edit looks again.
+    }
+  }
+
+  /** The view with a reading added: the job itself is as it was. */
+  replace(view: JobView): void {
+    const clean = !this.dirty;
+    this.view = view;
+    if (clean) this.draft = { job: view.job, library: view.library };
+    this.tell();
+  }
+
+  /** Conflict: ours goes over theirs as the next revision; theirs stays in the list of revisions. */
+  keepMine(): void {
+    if (this.saving.state !== "conflict") return;
+    this.view = this.saving.theirs;
+    this.saving = { state: "saving" };
+    void this.flush();
+  }
+
+  /** Conflict: theirs stands; ours can be had back by undo. */
+  takeTheirs(): void {
+    if (this.saving.state !== "conflict") return;
+    const mine = this.draft;
+    this.view = this.saving.theirs;
+    this.past.push(mine);
+    this.draft = { job: this.view.job, library: this.view.library };
+    this.saving = { state: "saved" };
+    localStorage.removeItem(storeKey(this.view.id));
+    this.tell();
+  }
+}

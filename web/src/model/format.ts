@@ -1,0 +1,63 @@
+/** Numbers as they stand on paper: thin spaces in thousands, a true minus sign, the unit behind. */
+import type { Unit, Value } from "../api/client";
+
+const SIGNS: Record<string, string> = {
+  degC: "°C",
+  K: "K",
+  "%/K": "%/°C",
+  in2: "in²",
+  mm2: "mm²",
+  "W/m2": "W/m²",
+  n: "",
+  ratio: "",
+};
+
+export const unitSign = (unit: Unit): string => SIGNS[unit] ?? unit;
+
+const DECIMALS: Record<string, number> = {
+  n: 0,
+  W: 0,
+  "W/m2": 0,
+  ratio: 4,
+  degC: 1,
+  K: 1,
+  ohm: 4,
+  "ohm/m": 5,
+  in2: 4,
+  in: 3,
+  mm2: 1,
+};
+
+export function plain(value: number, decimals: number): string {
+  const [whole = "0", rest] = Math.abs(value).toFixed(decimals).split(".");
+  const grouped = whole.length > 4 ? whole.replace(/\B(?=(\d{3})+$)/g, "\u2009") : whole;
+  const text = rest ? `${grouped}.${rest}` : grouped;
+  return value < 0 && /[1-9]/.test(text) ? `−${text}` : text;
+}
+
+export function number(value: number, unit: Unit): string {
+  if (unit === "ratio" && Number.isInteger(value)) return plain(value, 0);
+  const near = Math.abs(value) >= 100 ? 1 : 2;
+  return plain(value, DECIMALS[unit] ?? near);
+}
+
+export function amount(value: Value, unit: Unit): string {
+  if (value === null || value === undefined) return "open";
+  if (typeof value === "boolean") return value ? "yes" : "no";
+  if (typeof value === "string") return value;
+  const sign = unitSign(unit);
+  return sign ? `${number(value, unit)} ${sign}` : number(value, unit);
+}
+
+/** A short form without decimals for drawings. */
+export const round = (value: number): string => plain(value, 0);
+
+export const FEET = 0.3048;
+
+export function age(iso: string, now: number): string {
+  const minutes = Math.max(0, Math.round((now - Date.parse(iso)) / 60000));
+  if (minutes < 1) return "just now";
+  if (minutes < 60) return `${String(minutes)} min ago`;
+  if (minutes < 60 * 36) return `${String(Math.round(minutes / 60))} h ago`;
+  return `${String(Math.round(minutes / 1440))} days ago`;
+}

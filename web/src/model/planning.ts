@@ -1,0 +1,176 @@
+/** Edits that are more than one value: adding and taking away parts of a job, with everything that refers to them. */
+import type { InverterSheet, Job, Library, ModuleSheet, Run, Segment, SheetRef } from "../api/client";
+import type { Draft } from "./editor";
+
+export type JobString = NonNullable<Job["strings"]>[number];
+export type Wire = NonNullable<Run["wire"]>;
+
+export const strings = (job: Job): JobString[] => job.strings ?? [];
+export const inverters = (job: Job) => job.inverters ?? [];
+export const runs = (job: Job): Run[] => job.runs ?? [];
+export const segments = (run: Run): Segment[] => run.segments ?? [];
+
+export const sameSheet = (a: SheetRef, b: SheetRef): boolean => a.sheet === b.sheet && a.revision === b.revision;
+export const sheetRef = (s: SheetRef): SheetRef => ({ sheet: s.sheet, revision: s.revision });
+export const sheetKey = (s: SheetRef): string => `${s.sheet}/${String(s.revision)}`;
+export const sheetName = (s: ModuleSheet | InverterSheet): string => `${s.model} rev ${String(s.revision)}`;
+
+/** The data sheets of the job and of the company, each once; the job's own copy goes first. */
+export function bothLibraries(own: Library, company: Library | undefined): Library {
+  const join = <T extends SheetRef>(a: T[], b: T[]) => [...a, ...b.filter((x) => !a.some((y) => sameSheet(x, y)))];
+  return {
+    modules: join(own.modules, company?.modules ?? []),
+    inverters: join(own.inverters, company?.inverters ?? []),
+  };
+}
+
+/** A job holds the data sheets it uses, and no others. */
+function withSheets(job: Job, known: Library): Draft {
+  return {
+    job,
+    library: {
+      modules: known.modules.filter((m) => strings(job).some((s) => sameSheet(s.module, m))),
+      inverters: known.inverters.filter((i) => inverters(job).some((j) => sameSheet(j.sheet, i))),
+    },
+  };
+}
+
+/** The first free letter: A to Z, then AA and on. */
+export function nextLetter(job: Job): string {
+  const taken = new Set(strings(job).map((s) => s.letter));
+  for (let i = 0; ; i++) {
+    const letter = i < 26 ? String.fromCharCode(65 + i) : String.fromCharCode(64 + Math.floor(i / 26), 65 + (i % 26));
+    if (!taken.has(letter)) return letter;
+  }
+}
+
+const nextId = (taken: string[], stem: string): string => {
+  let i = 1;
+  while (taken.includes(`${stem}${String(i)}`)) i++;
+  return `${stem}${String(i)}`;
+};
+
+/** A new string like the last one, or of the module given. Runs that carried every string carry it too. */
+export function addString(draft: Draft, known: Library, module: SheetRef | undefined): Draft {
+  const { job } = draft;
+  const last = strings(job).at(-1);
+  const face = last?.face ?? job.site.faces[0]?.id;
+  const inverter = last?.inverter ?? inverters(job)[0]?.id;
+  const sheet = module ?? last?.module;
+  if (face === undefined || inverter === undefined || sheet === undefined) return draft;
+  const letter = nextLetter(job);
+  const all = strings(job).length;
+  const added: JobString = { letter, face, inverter, module: sheetRef(sheet), n: last?.n ?? 8, mppt: last?.mppt ?? 1 };
+  const carried = runs(job).map((r) =>
+    r.kind === "pv_string" && (r.strings ?? []).length === all ? { ...r, strings: [...(r.strings ?? []), letter] } : r,
+  );
+  return withSheets({ ...job, strings: [...strings(job), added], runs: carried }, known);
+}
+
+/** Takes a string out of the plan and of the runs that carried it. Its readings stay in the records. */
+export function removeString(draft: Draft, letter: string): Draft {
+  const { job } = draft;
+  return withSheets(
+    {
+      ...job,
+      strings: strings(job).filter((s) => s.letter !== letter),
+      runs: runs(job).map((r) => ({ ...r, strings: (r.strings ?? []).filter((l) => l !== letter) })),
+    },
+    draft.library,
+  );
+}
+
+export function changeString(draft: Draft, index: number, change: Partial<JobString>, known: Library): Draft {
+  const job = { ...draft.job, strings: strings(draft.job).map((s, i) => (i === index ? { ...s, ...change } : s)) };
+  return withSheets(job, known);
+}
+
+/** Every string gets this module. */
+export function setModule(draft: Draft, known: Library, module: SheetRef): Draft {
+  const job = { ...draft.job, strings: strings(draft.job).map((s) => ({ ...s, module: sheetRef(module) })) };
+  return withSheets(job, known);
+}
+
+export function addInverter(draft: Draft, known: Library, sheet: SheetRef): Draft {
+  const id = nextId(
+    inverters(draft.job).map((i) => i.id),
+    "INV",
+  );
+  return withSheets({ ...draft.job, inverters: [...inverters(draft.job), { id, sheet: sheetRef(sheet) }] }, known);
+}
+
+export function swapInverter(draft: Draft, known: Library, id: string, sheet: SheetRef): Draft {
+  const swapped = inverters(draft.job).map((i) => (i.id === id ? { ...i, sheet: sheetRef(sheet) } : i));
+  return withSheets({ ...draft.job, inverters: swapped }, known);
+}
+
+/** Takes out an inverter with nothing on it. */
+export function removeInverter(draft: Draft, id: string): Draft {
+  const { job } = draft;
+  const rest = inverters(job).filter((i) => i.id !== id);
+  return withSheets(
+    { ...job, inverters: rest, runs: runs(job).map((r) => (r.inverter === id ? { ...r, inverter: null } : r)) },
+    draft.library,
+  );
+}
+
+export function addFace(job: Job): Job {
+  const id = nextId(
+    job.site.faces.map((f) => f.id),
+    "face",
+  );
+  const face = { id, name: `Face ${String(job.site.faces.length + 1)}`, tilt_deg: 30, azimuth_deg: 180 };
+  return { ...job, site: { ...job.site, faces: [...job.site.faces, face] } };
+}
+
+const WIRE: Wire = { awg: null, material: "cu", insulation: "THWN-2", terminal_c: null, mm2: null, cable: "solar" };
+
+export interface StartSizes {
+  awg: string | undefined;
+  mm2: number | undefined;
+  raceway: Segment["raceway"];
+}
+
+/** A run with one segment, to be filled in; its length is open until it is measured. */
+export function addRun(job: Job, kind: Run["kind"], start: StartSizes): Job {
+  const dc = kind === "pv_string" || kind === "pv_output";
+  const stem = dc ? "DC" : "AC";
+  const run: Run = {
+    id: nextId(
+      runs(job).map((r) => r.id),
+      stem,
+    ),
+    name: dc ? "Array to inverter" : "Inverter to panel",
+    kind,
+    strings: dc ? strings(job).map((s) => s.letter) : [],
+    inverter: dc ? null : (inverters(job)[0]?.id ?? null),
+    wire: {
+      ...WIRE,
+      awg: job.school === "na" ? (start.awg ?? null) : null,
+      mm2: job.school === "iec" ? (start.mm2 ?? null) : null,
+      cable: dc ? "solar" : "pvc70",
+    },
+    neutral: false,
+    segments: [newSegment(dc ? "attic" : "garage", start.raceway)],
+  };
+  return { ...job, runs: [...runs(job), run] };
+}
+
+export const newSegment = (place: Segment["place"], raceway: Segment["raceway"]): Segment => ({
+  place,
+  method: "raceway",
+  length_m: null,
+  raceway: raceway ?? null,
+});
+
+export const changeRun = (job: Job, index: number, change: Partial<Run>): Job => ({
+  ...job,
+  runs: runs(job).map((r, i) => (i === index ? { ...r, ...change } : r)),
+});
+
+export const changeSegment = (job: Job, run: number, segment: number, change: Partial<Segment>): Job => ({
+  ...job,
+  runs: runs(job).map((r, i) =>
+    i === run ? { ...r, segments: segments(r).map((s, k) => (k === segment ? { ...s, ...change } : s)) } : r,
+  ),
+});

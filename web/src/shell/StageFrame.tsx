@@ -1,0 +1,127 @@
+/** A stage: its title, the work, and the slip of what is picked. */
+import { apply } from "../model/pointer";
+import { checkKey, figureOf, worst } from "../model/report";
+import { amount } from "../model/format";
+import type { Check } from "../api/client";
+import { SAFETY, stageName, type StageKey } from "../text/words";
+import { Badge } from "../ui/verdict";
+import { useBench } from "./bench";
+import { Slip } from "./Slip";
+
+interface Props {
+  stage: StageKey;
+  /** One line beside the title. */
+  about: string;
+  /** Something else than the picked check. */
+  slip?: React.ReactNode;
+  /** Something to stand in the slip between the figure and its working. */
+  inSlip?: (check: Check) => React.ReactNode;
+  children: React.ReactNode;
+}
+
+/** The check whose slip is shown: the picked one, else the worst of the stage. */
+export function usePicked(stage: StageKey): Check | undefined {
+  const { view, picked } = useBench();
+  const own = view.report.checks.filter((c) => c.stage === stage);
+  const chosen = picked === null ? undefined : view.report.checks.find((c) => checkKey(c) === picked);
+  const bad = worst(own);
+  return chosen ?? own.find((c) => c.verdict === bad && !c.alternative);
+}
+
+export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
+  const { view, editor, canPlan, moved, canUndo, pick } = useBench();
+  const check = usePicked(stage);
+  const also = check
+    ? view.report.checks.filter(
+        (c) =>
+          c !== check &&
+          c.stage === check.stage &&
+          c.subject.kind === check.subject.kind &&
+          c.subject.name === check.subject.name,
+      )
+    : [];
+  return (
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_310px] max-lg:grid-cols-1 max-md:h-auto">
+      <main className="min-w-0 overflow-y-auto p-4 max-md:overflow-visible max-md:p-3">
+        <div className="mb-3 flex flex-wrap items-baseline gap-x-3">
+          <h2 className="text-lg font-bold">{stageName(stage, view.job.school)}</h2>
+          <p className="text-sm text-ink-2">{about}</p>
+        </div>
+        {children}
+        <footer className="mt-3 flex flex-wrap items-center gap-3 text-xs text-ink-2">
+          {moved && (
+            <span className="rounded bg-copper-soft px-2 py-1 text-ink" data-testid="moved">
+              {moved}
+              {canUndo && canPlan && (
+                <button
+                  type="button"
+                  className="ml-2 font-bold text-copper underline"
+                  onClick={() => {
+                    editor.undo();
+                  }}
+                >
+                  Undo
+                </button>
+              )}
+            </span>
+          )}
+          <span>{SAFETY[stage]}</span>
+        </footer>
+      </main>
+      <aside
+        aria-label="Slip"
+        className="overflow-y-auto border-l border-line bg-sheet p-4 max-lg:border-t max-lg:border-l-0 max-md:overflow-visible"
+      >
+        {slip ??
+          (check ? (
+            <>
+              <Slip
+                report={view.report}
+                check={check}
+                onEdits={
+                  canPlan
+                    ? (edits) => {
+                        editor.editJob((job) => apply(job, edits));
+                      }
+                    : null
+                }
+              >
+                {inSlip?.(check)}
+              </Slip>
+              {also.length > 0 && (
+                <section className="mt-4">
+                  <h3 className="mb-1 text-sm font-bold">Also here</h3>
+                  <ul>
+                    {also.map((c) => {
+                      const figure = figureOf(view.report, c);
+                      return (
+                        <li key={checkKey(c)} className="border-b border-line">
+                          <button
+                            type="button"
+                            className="flex w-full items-center gap-2 py-1.5 text-left text-sm hover:bg-copper-soft max-md:min-h-12 max-md:text-base"
+                            onClick={() => {
+                              pick(checkKey(c));
+                            }}
+                          >
+                            <span className="grow">{c.title}</span>
+                            <span className="font-mono whitespace-nowrap">
+                              {figure?.value != null ? amount(figure.value, figure.unit) : ""}
+                            </span>
+                            <Badge verdict={c.verdict}>
+                              {c.alternative && c.verdict === "fail" ? "Not met" : undefined}
+                            </Badge>
+                          </button>
+                        </li>
+                      );
+                    })}
+                  </ul>
+                </section>
+              )}
+            </>
+          ) : (
+            <p className="text-sm text-ink-2">Nothing is judged here yet.</p>
+          ))}
+      </aside>
+    </div>
+  );
+}

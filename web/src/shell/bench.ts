@@ -1,0 +1,30 @@
+/** What the stages of one job share: the job in hand, who holds it, what may be offered. */
+import { createContext, useContext, useSyncExternalStore } from "react";
+import type { Account, Choices, Library, Problem } from "../api/client";
+import type { Editor, Snapshot } from "../model/editor";
+
+export interface BenchData {
+  editor: Editor;
+  account: Account;
+  canPlan: boolean;
+  canRead: boolean;
+  choices: Choices;
+  /** The company's data sheets. */
+  company: Library | undefined;
+  /** The picked check, by key. */
+  picked: string | null;
+  pick: (key: string | null) => void;
+}
+
+export const BenchContext = createContext<BenchData | null>(null);
+
+export interface Bench extends BenchData, Snapshot {
+  problems: Problem[];
+}
+
+export function useBench(): Bench {
+  const bench = useContext(BenchContext);
+  if (!bench) throw new Error("no bench around this component");
+  const snapshot = useSyncExternalStore(bench.editor.subscribe, bench.editor.get);
+  return { ...bench, ...snapshot, problems: snapshot.saving.state === "refused" ? snapshot.saving.errors : [] };
+}

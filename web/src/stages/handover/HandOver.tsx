@@ -1,0 +1,106 @@
+/** Hand over: what stands, what is open, the pack, the file, and every revision with who and when. */
+import { useQuery } from "@tanstack/react-query";
+import { api, type Verdict } from "../../api/client";
+import { checkKey } from "../../model/report";
+import { useBench } from "../../shell/bench";
+import { CheckList } from "../../shell/Slip";
+import { StageFrame } from "../../shell/StageFrame";
+import { stageName, type StageKey } from "../../text/words";
+import { Sheet } from "../../ui/parts";
+import { Mark, WORDS } from "../../ui/verdict";
+
+const linkLook =
+  "inline-grid min-h-10 place-items-center rounded-md border px-4 text-sm font-bold max-md:min-h-12 max-md:text-base";
+const when = (iso: string) => new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+const PARTS: [Verdict, string][] = [
+  ["pass", "var(--holds)"],
+  ["warn", "var(--caution)"],
+  ["unknown", "var(--ink-3)"],
+  ["fail", "var(--stop)"],
+];
+
+export function HandOver() {
+  const { view, pick } = useBench();
+  const { report } = view;
+  const revisions = useQuery({
+    queryKey: ["revisions", view.id, view.revision],
+    queryFn: () => api.revisions(view.id),
+  });
+  const open = report.checks.filter((c) => !c.alternative && c.verdict !== "pass");
+  return (
+    <StageFrame
+      stage="handover"
+      about={`revision ${String(view.revision)}, saved ${when(view.saved_at)} by ${view.saved_by}`}
+    >
+      <Sheet title="Where the job stands" aside="checks by stage" className="mb-3">
+        <div className="p-3">
+          {report.stages.map((s) => {
+            const total = s.counts.pass + s.counts.warn + s.counts.unknown + s.counts.fail;
+            let x = 0;
+            return (
+              <div key={s.stage} className="flex items-center gap-3 py-1 text-sm">
+                <Mark verdict={s.verdict} />
+                <span className="w-24 font-bold">{stageName(s.stage as StageKey, report.school)}</span>
+                <svg
+                  viewBox="0 0 100 6"
+                  preserveAspectRatio="none"
+                  className="h-3 grow"
+                  role="img"
+                  aria-label={PARTS.map(([v]) => `${String(s.counts[v])} ${WORDS[v]}`).join(", ")}
+                >
+                  {PARTS.map(([verdict, colour]) => {
+                    const width = total === 0 ? 0 : (s.counts[verdict] / total) * 100;
+                    const part = (
+                      <rect key={verdict} x={x} y="0" width={Math.max(0, width - 0.4)} height="6" fill={colour} />
+                    );
+                    x += width;
+                    return part;
+                  })}
+                </svg>
+                <span className="w-64 text-right font-mono text-xs text-ink-2 max-md:hidden">
+                  {s.counts.fail} stop · {s.counts.warn} caution · {s.counts.unknown} open · {s.counts.pass} hold
+                </span>
+              </div>
+            );
+          })}
+        </div>
+      </Sheet>
+      <div className="mb-3 flex flex-wrap gap-2">
+        <a
+          className={`${linkLook} border-copper bg-copper text-on-copper`}
+          href={`/api/jobs/${view.id}/pack.pdf`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          Print the pack (PDF)
+        </a>
+        <a className={`${linkLook} border-ink bg-sheet`} href={`/api/jobs/${view.id}/export`} download>
+          Export the job file
+        </a>
+      </div>
+      <div className="grid gap-3 lg:grid-cols-2">
+        <Sheet title="Not holding yet" aside={open.length === 0 ? "nothing" : String(open.length)}>
+          <CheckList
+            report={report}
+            checks={open}
+            onPick={(c) => {
+              pick(checkKey(c));
+            }}
+          />
+          {open.length === 0 && <p className="p-3 text-sm text-ink-2">Every check holds.</p>}
+        </Sheet>
+        <Sheet title="Revisions" aside="every save, who and when">
+          <ol className="max-h-96 overflow-y-auto">
+            {revisions.data?.map((r) => (
+              <li key={r.revision} className="flex gap-3 border-b border-line px-3 py-1.5 text-sm last:border-b-0">
+                <span className="w-10 text-right font-mono font-bold">{r.revision}</span>
+                <span className="grow">{r.saved_by}</span>
+                <span className="text-ink-2">{when(r.saved_at)}</span>
+              </li>
+            ))}
+          </ol>
+        </Sheet>
+      </div>
+    </StageFrame>
+  );
+}

@@ -1,0 +1,323 @@
+/** All jobs with verdict and age; a new one, a copy, a file from elsewhere. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, Refused, type Account, type Job, type JobLine, type Problem, type Verdict } from "../../api/client";
+import { age } from "../../model/format";
+import { Brand } from "../../shell/Brand";
+import { toggleTheme } from "../../shell/useTheme";
+import { SCHOOL } from "../../text/words";
+import { Button, Dialog, inputLook, Sheet } from "../../ui/parts";
+import { Badge } from "../../ui/verdict";
+
+/** What was refused, with every place. */
+interface Refusal {
+  message: string;
+  errors: Problem[];
+}
+
+const refusal = (error: unknown): Refusal =>
+  error instanceof Refused
+    ? { message: error.message, errors: error.errors }
+    : { message: "The server does not answer. Try again in a moment.", errors: [] };
+
+export function Jobs({ account }: { account: Account }) {
+  const jobs = useQuery({ queryKey: ["jobs"], queryFn: api.jobs });
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const [typed, setTyped] = useState("");
+  const [making, setMaking] = useState(false);
+  const [said, setSaid] = useState<Refusal | null>(null);
+  const [changes, setChanges] = useState<{ id: string; changes: string[] } | null>(null);
+  const [now, setNow] = useState(() => Date.now());
+  const file = useRef<HTMLInputElement>(null);
+  const find = useRef<HTMLInputElement>(null);
+  const canPlan = account.role === "owner" || account.role === "designer";
+
+  useEffect(() => {
+    document.title = "Jobs · Heliant";
+    const timer = setInterval(() => {
+      setNow(Date.now());
+    }, 30_000);
+    const onKey = (e: KeyboardEvent) => {
+      if (e.key === "/" && !(e.target instanceof HTMLInputElement)) {
+        e.preventDefault();
+        find.current?.focus();
+      }
+    };
+    window.addEventListener("keydown", onKey);
+    return () => {
+      clearInterval(timer);
+      window.removeEventListener("keydown", onKey);
+    };
+  }, []);
+
+  const importFile = async (chosen: File) => {
+    setSaid(null);
+    try {
+      const made = await api.importJob(await chosen.text());
+      await queries.invalidateQueries({ queryKey: ["jobs"] });
+      if (made.changes.length > 0) setChanges(made);
+      else void navigate(`/jobs/${made.id}/strings`);
+    } catch (error) {
+      const { message, errors } = refusal(error);
+      setSaid({ message: `${chosen.name} was not imported. ${message}`, errors });
+    }
+  };
+  const duplicate = async (job: JobLine) => {
+    try {
+      await api.duplicateJob(job.id);
+      await queries.invalidateQueries({ queryKey: ["jobs"] });
+    } catch (error) {
+      setSaid(refusal(error));
+    }
+  };
+
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const shown = (jobs.data ?? []).filter((j) =>
+    words.every((w) => `${j.name} ${j.updated_by}`.toLowerCase().includes(w)),
+  );
+
+  return (
+    <div className="flex h-full flex-col">
+      <header className="flex flex-wrap items-center gap-3 bg-slate px-4 py-2 text-slate-ink">
+        <Brand />
+        <strong>Heliant</strong>
+        <span className="grow" />
+        <span className="text-sm text-slate-ink-2">
+          {account.name}, {account.role}
+        </span>
+        <button type="button" className="min-h-9 text-sm underline max-md:min-h-12" onClick={toggleTheme}>
+          Light or dusk
+        </button>
+        {account.role === "owner" && (
+          <Link to="/people" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
+            People
+          </Link>
+        )}
+        <button
+          type="button"
+          className="min-h-9 text-sm underline max-md:min-h-12"
+          onClick={() => {
+            void api.signOut().finally(() => {
+              queries.clear();
+              window.location.assign("/");
+            });
+          }}
+        >
+          Sign out
+        </button>
+      </header>
+      <main className="min-h-0 grow overflow-y-auto p-4">
+        <div className="mx-auto max-w-5xl">
+          <div className="mb-3 flex flex-wrap items-center gap-3">
+            <h1 className="text-lg font-bold">Jobs</h1>
+            <input
+              ref={find}
+              aria-label="Find a job"
+              placeholder="Find a job   /"
+              className={`${inputLook} max-w-60`}
+              value={typed}
+              onChange={(e) => {
+                setTyped(e.target.value);
+              }}
+            />
+            <span className="grow" />
+            {canPlan && (
+              <>
+                <input
+                  ref={file}
+                  type="file"
+                  accept=".json,application/json"
+                  className="sr-only"
+                  tabIndex={-1}
+                  aria-label="Job file"
+                  onChange={(e) => {
+                    const chosen = e.target.files?.[0];
+                    if (chosen) void importFile(chosen);
+                    e.target.value = "";
+                  }}
+                />
+                <Button onClick={() => file.current?.click()}>Import a job file</Button>
+                <Button
+                  main
+                  onClick={() => {
+                    setMaking(true);
+                  }}
+                >
+                  New job
+                </Button>
+              </>
+            )}
+          </div>
+          {said && (
+            <div role="alert" className="mb-3 rounded-lg bg-stop-soft p-3 text-sm">
+              <p className="font-bold text-stop">{said.message}</p>
+              <ul className="mt-1 max-h-60 overflow-y-auto">
+                {said.errors.map((p, i) => (
+                  <li key={i}>
+                    <code className="font-mono text-xs">{p.path || "file"}</code> {p.message}
+                    {p.hint ? `: ${p.hint}` : ""}
+                  </li>
+                ))}
+              </ul>
+              <Button
+                className="mt-2"
+                onClick={() => {
+                  setSaid(null);
+                }}
+              >
+                Close
+              </Button>
+            </div>
+          )}
+          <Sheet>
+            {jobs.isPending && (
+              <p role="status" className="p-4 text-sm text-ink-2">
+                {jobs.failureCount > 0 ? "The server does not answer. It is tried again." : "Opening"}
+              </p>
+            )}
+            {jobs.data?.length === 0 && (
+              <p className="p-6 text-sm text-ink-2">
+                No job yet.{" "}
+                {canPlan ? "Start with “New job”, or import a job file." : "A designer or the owner starts one."}
+              </p>
+            )}
+            {jobs.data !== undefined && jobs.data.length > 0 && shown.length === 0 && (
+              <p className="p-4 text-sm text-ink-2">No job has these words.</p>
+            )}
+            <ul data-testid="jobs">
+              {shown.map((job) => (
+                <li
+                  key={job.id}
+                  className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line px-4 py-2.5 last:border-b-0"
+                >
+                  <div className="min-w-40 grow">
+                    <Link
+                      to={`/jobs/${job.id}/strings`}
+                      className="text-base font-bold hover:text-copper hover:underline max-md:inline-block max-md:py-2"
+                    >
+                      {job.name}
+                    </Link>
+                    <p className="text-xs text-ink-2">
+                      {SCHOOL[job.school as Job["school"]]} · revision {job.revision} · {age(job.updated_at, now)} by{" "}
+                      {job.updated_by}
+                    </p>
+                  </div>
+                  <p className="text-right font-mono text-xs text-ink-2">
+                    {job.counts.fail} stop · {job.counts.warn} caution · {job.counts.unknown} open
+                  </p>
+                  <span className="w-20">
+                    <Badge verdict={job.verdict as Verdict} />
+                  </span>
+                  {canPlan && (
+                    <Button
+                      aria-label={`Copy ${job.name}`}
+                      onClick={() => {
+                        void duplicate(job);
+                      }}
+                    >
+                      Copy
+                    </Button>
+                  )}
+                </li>
+              ))}
+            </ul>
+          </Sheet>
+        </div>
+      </main>
+      <Dialog
+        title="New job"
+        open={making}
+        onClose={() => {
+          setMaking(false);
+        }}
+      >
+        <NewJob />
+      </Dialog>
+      <Dialog
+        title="Imported from an older version"
+        open={changes !== null}
+        onClose={() => {
+          setChanges(null);
+        }}
+      >
+        <p className="text-sm">These places were brought up to date:</p>
+        <ul className="my-2 list-disc pl-5 font-mono text-sm">
+          {changes?.changes.map((c) => (
+            <li key={c}>{c}</li>
+          ))}
+        </ul>
+        <Button
+          main
+          onClick={() => {
+            void navigate(`/jobs/${changes?.id ?? ""}/strings`);
+          }}
+        >
+          Open the job
+        </Button>
+      </Dialog>
+    </div>
+  );
+}
+
+function NewJob() {
+  const navigate = useNavigate();
+  const [name, setName] = useState("");
+  const [school, setSchool] = useState<Job["school"]>("na");
+  const [said, setSaid] = useState<string | null>(null);
+  const make = async () => {
+    try {
+      const made = await api.createJob(name, school);
+      void navigate(`/jobs/${made.id}/site`);
+    } catch (error) {
+      const r = refusal(error);
+      setSaid(r.errors[0] ? `The name ${r.errors[0].message}: ${r.errors[0].hint ?? ""}` : r.message);
+    }
+  };
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void make();
+      }}
+    >
+      <label className="mb-3 block text-sm">
+        Name
+        <input
+          className={inputLook}
+          autoFocus
+          value={name}
+          aria-invalid={said !== null}
+          onChange={(e) => {
+            setName(e.target.value);
+          }}
+        />
+      </label>
+      <fieldset className="mb-3">
+        <legend className="text-sm">School of practice; it decides units, tables and wording, and stays</legend>
+        {(["na", "iec"] as const).map((s) => (
+          <label key={s} className="mr-6 inline-flex min-h-10 items-center gap-2 text-sm">
+            <input
+              type="radio"
+              name="school"
+              checked={school === s}
+              onChange={() => {
+                setSchool(s);
+              }}
+            />
+            {s === "na" ? "North American: AWG, feet, NEC style" : "IEC: mm², metres"}
+          </label>
+        ))}
+      </fieldset>
+      {said && (
+        <p role="alert" className="mb-3 text-sm font-bold text-stop">
+          {said}
+        </p>
+      )}
+      <Button main type="submit">
+        Start the job
+      </Button>
+    </form>
+  );
+}

@@ -1,0 +1,108 @@
+/** The main panel the output ends in (North American school). */
+import { useState } from "react";
+import type { Job } from "../../api/client";
+import { useBench } from "../../shell/bench";
+import { inputLook, NumberField, problemAt, Sheet } from "../../ui/parts";
+
+type Panel = NonNullable<Job["panel"]>;
+
+const NONE: Panel = { bus_a: null, main_a: null, load_breakers_a: [], load_calc_a: null, pv_at_far_end: true };
+
+/** Amps out of a line such as `40 30 30, 20`; null where one is no number. */
+function parseAmps(text: string): number[] | null {
+  const words = text.split(/[\s,;]+/).filter(Boolean);
+  const amps = words.map(Number);
+  return amps.every((a) => Number.isFinite(a)) ? amps : null;
+}
+
+export function PanelForm() {
+  const { draft, editor, canPlan, problems } = useBench();
+  const [typed, setTyped] = useState<string | null>(null);
+  const panel = draft.job.panel ?? NONE;
+  const at = (field: string) => problemAt(problems, `/job/panel/${field}`);
+  const set = (what: Partial<Panel>) => {
+    editor.editJob((j) => ({ ...j, panel: { ...(j.panel ?? NONE), ...what } }));
+  };
+  const loads = typed ?? panel.load_breakers_a.join(" ");
+  const wrong = typed !== null && parseAmps(typed) === null;
+  const badLoad = problems.find((p) => p.path.startsWith("/job/panel/load_breakers_a"));
+  const leave = () => {
+    if (typed === null) return;
+    const amps = parseAmps(typed);
+    if (amps === null) return;
+    setTyped(null);
+    if (amps.join(" ") !== panel.load_breakers_a.join(" ")) set({ load_breakers_a: amps });
+  };
+  return (
+    <Sheet title="Main panel">
+      <div className="grid grid-cols-2 gap-3 p-3">
+        <NumberField
+          label="Busbar rating"
+          unit="A"
+          value={panel.bus_a}
+          readOnly={!canPlan}
+          problem={at("bus_a")}
+          onChange={(bus_a) => {
+            set({ bus_a });
+          }}
+        />
+        <NumberField
+          label="Main breaker"
+          unit="A"
+          value={panel.main_a}
+          readOnly={!canPlan}
+          problem={at("main_a")}
+          onChange={(main_a) => {
+            set({ main_a });
+          }}
+        />
+        <label className="col-span-2 text-xs text-ink-2">
+          Breakers that feed loads, A
+          <input
+            className={`${inputLook} font-mono`}
+            value={loads}
+            data-typing={typed !== null}
+            readOnly={!canPlan}
+            aria-invalid={wrong || badLoad !== undefined}
+            onChange={(e) => {
+              setTyped(e.target.value);
+            }}
+            onBlur={leave}
+            onKeyDown={(e) => {
+              if (e.key === "Enter") leave();
+              if (e.key === "Escape") setTyped(null);
+            }}
+          />
+          {(wrong || badLoad) && (
+            <span role="alert" className="font-bold text-stop">
+              {wrong
+                ? "Amps with spaces between them, such as 40 30 20"
+                : `${badLoad?.message ?? ""}: ${badLoad?.hint ?? ""}`}
+            </span>
+          )}
+        </label>
+        <NumberField
+          label="Load calculation"
+          unit="A"
+          value={panel.load_calc_a}
+          readOnly={!canPlan}
+          problem={at("load_calc_a")}
+          onChange={(load_calc_a) => {
+            set({ load_calc_a });
+          }}
+        />
+        <label className="inline-flex min-h-9 items-center gap-2 self-end text-sm max-md:min-h-12">
+          <input
+            type="checkbox"
+            disabled={!canPlan}
+            checked={panel.pv_at_far_end}
+            onChange={(e) => {
+              set({ pv_at_far_end: e.target.checked });
+            }}
+          />
+          PV breaker at the far end
+        </label>
+      </div>
+    </Sheet>
+  );
+}

@@ -1,0 +1,37 @@
+/** Limits in which practice differs; empty means the school's own. */
+import type { Job } from "../../api/client";
+import { useBench } from "../../shell/bench";
+import { NumberField, problemAt, Sheet } from "../../ui/parts";
+
+type Settings = NonNullable<Job["settings"]>;
+
+const FIELDS: readonly (readonly [keyof Settings, string, string, "both" | "iec"])[] = [
+  ["vdrop_dc_pct", "Most voltage drop, DC", "%", "both"],
+  ["vdrop_ac_pct", "Most voltage drop, AC", "%", "both"],
+  ["fill_limit_pct", "Most fill of a conduit", "%", "iec"],
+  ["network_a", "Ask the network first above", "A", "iec"],
+];
+
+export function SettingsForm() {
+  const { draft, editor, canPlan, problems } = useBench();
+  const settings = draft.job.settings;
+  return (
+    <Sheet title="Limits of this job" aside="empty: the school’s own">
+      <div className="grid grid-cols-2 gap-3 p-3">
+        {FIELDS.filter(([, , , where]) => where === "both" || draft.job.school === "iec").map(([key, label, unit]) => (
+          <NumberField
+            key={key}
+            label={label}
+            unit={unit}
+            value={settings?.[key]}
+            readOnly={!canPlan}
+            problem={problemAt(problems, `/job/settings/${key}`)}
+            onChange={(value) => {
+              editor.editJob((j) => ({ ...j, settings: { ...(j.settings ?? {}), [key]: value } as Settings }));
+            }}
+          />
+        ))}
+      </div>
+    </Sheet>
+  );
+}

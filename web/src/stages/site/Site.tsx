@@ -1,0 +1,219 @@
+/** Site: what must be known before anything is sized. */
+import type { Job } from "../../api/client";
+import { Compass } from "../../drawing/Compass";
+import { TemperatureScale } from "../../drawing/TemperatureScale";
+import { amount } from "../../model/format";
+import { addFace, strings } from "../../model/planning";
+import { setAt } from "../../model/pointer";
+import { checkKey, valueOf } from "../../model/report";
+import { useBench } from "../../shell/bench";
+import { CheckList } from "../../shell/Slip";
+import { StageFrame } from "../../shell/StageFrame";
+import { BUILDINGS, COLD_METHODS, MOUNTINGS, SCHOOL } from "../../text/words";
+import { Button, NumberField, Pick, problemAt, Sheet, TextField } from "../../ui/parts";
+
+export function Site() {
+  const { view, draft, editor, canPlan, choices, problems, pick } = useBench();
+  const { job } = draft;
+  const { site } = job;
+  const report = view.report;
+  const set = (pointer: string) => (value: unknown) => {
+    editor.editJob((j) => setAt(j, pointer, value));
+  };
+  const at = (pointer: string) => problemAt(problems, `/job${pointer}`);
+  const ceiling = valueOf(report, "site.dc_ceiling_v", "site");
+  const cells = valueOf(report, "site.t_cell_hot_c", "site");
+  return (
+    <StageFrame
+      stage="site"
+      about={`${SCHOOL[job.school]} practice · DC ceiling ${ceiling === null ? "open" : amount(ceiling, "V")}`}
+    >
+      <Sheet
+        title="What everything is sized for"
+        aside="from the coldest morning to the hottest cells"
+        className="mb-3"
+      >
+        <div className="flex items-center gap-3 p-3 max-md:flex-wrap">
+          <div className="min-w-0 grow">
+            <TemperatureScale
+              cold={valueOf(report, "site.t_min_c", "site")}
+              hot={valueOf(report, "site.t_max_c", "site")}
+              cells={cells}
+            />
+          </div>
+          <Compass faces={site.faces} />
+        </div>
+      </Sheet>
+      <div className="grid gap-3 lg:grid-cols-2">
+        <Sheet title="Temperatures and building">
+          <div className="grid grid-cols-2 gap-3 p-3">
+            <NumberField
+              label="Lowest expected ambient"
+              unit="°C"
+              value={site.t_min_c}
+              readOnly={!canPlan}
+              problem={at("/site/t_min_c")}
+              onChange={set("/site/t_min_c")}
+            />
+            <NumberField
+              label="2 % high ambient"
+              unit="°C"
+              value={site.t_max_c}
+              readOnly={!canPlan}
+              problem={at("/site/t_max_c")}
+              onChange={set("/site/t_max_c")}
+            />
+            <Pick
+              label="Array mounted"
+              value={site.mounting ?? ""}
+              options={MOUNTINGS}
+              disabled={!canPlan}
+              onChange={(v) => {
+                set("/site/mounting")(v || null);
+              }}
+            />
+            <NumberField
+              label="Cell rise, if known better"
+              unit="°C"
+              value={site.cell_rise_hot_c}
+              readOnly={!canPlan}
+              problem={at("/site/cell_rise_hot_c")}
+              onChange={set("/site/cell_rise_hot_c")}
+            />
+            <Pick
+              label="Building"
+              value={site.building ?? ""}
+              options={[["", "not said yet"], ...choices.buildings.map((b) => [b, BUILDINGS[b] ?? b] as const)]}
+              disabled={!canPlan}
+              onChange={(v) => {
+                set("/site/building")(v || null);
+              }}
+            />
+            <Pick
+              label="Cold volts by"
+              value={site.cold_method}
+              options={choices.cold_methods.map((m) => [m, COLD_METHODS[job.school][m] ?? m] as const)}
+              disabled={!canPlan}
+              onChange={set("/site/cold_method")}
+            />
+          </div>
+        </Sheet>
+        <Sheet title="The job">
+          <div className="grid gap-3 p-3">
+            <TextField
+              label="Name"
+              value={job.name}
+              readOnly={!canPlan}
+              problem={at("/name")}
+              onChange={set("/name")}
+            />
+            <TextField
+              label="Address"
+              value={job.address ?? ""}
+              readOnly={!canPlan}
+              problem={at("/address")}
+              onChange={set("/address")}
+            />
+            <TextField
+              label="Notes"
+              value={job.notes ?? ""}
+              readOnly={!canPlan}
+              problem={at("/notes")}
+              onChange={set("/notes")}
+            />
+          </div>
+        </Sheet>
+        <Faces job={job} at={at} />
+        <Sheet title="Checks">
+          <CheckList
+            report={report}
+            checks={report.checks.filter((c) => c.stage === "site")}
+            onPick={(c) => {
+              pick(checkKey(c));
+            }}
+          />
+        </Sheet>
+      </div>
+    </StageFrame>
+  );
+}
+
+function Faces({ job, at }: { job: Job; at: (pointer: string) => ReturnType<typeof problemAt> }) {
+  const { editor, canPlan } = useBench();
+  const edit = (pointer: string) => (value: unknown) => {
+    // A face without a tilt or azimuth is no face: an emptied field goes back to what it was.
+    if (value === null) return;
+    editor.editJob((j) => setAt(j, pointer, value));
+  };
+  return (
+    <Sheet title="Faces" aside="azimuth from north, clockwise">
+      {job.site.faces.length === 0 && (
+        <p className="p-3 text-sm text-ink-2">No face yet. Strings lie on faces: add the first one.</p>
+      )}
+      <ul>
+        {job.site.faces.map((face, i) => {
+          const path = `/site/faces/${String(i)}`;
+          const used = strings(job)
+            .filter((s) => s.face === face.id)
+            .map((s) => s.letter);
+          return (
+            <li
+              key={face.id}
+              className="grid grid-cols-[1fr_104px_104px_auto] items-end gap-2 border-b border-line p-3 max-md:grid-cols-2"
+            >
+              <TextField
+                label="Face"
+                value={face.name}
+                readOnly={!canPlan}
+                problem={at(`${path}/name`)}
+                onChange={edit(`${path}/name`)}
+              />
+              <NumberField
+                label="Tilt"
+                unit="°"
+                value={face.tilt_deg}
+                readOnly={!canPlan}
+                problem={at(`${path}/tilt_deg`)}
+                onChange={edit(`${path}/tilt_deg`)}
+              />
+              <NumberField
+                label="Azimuth"
+                unit="°"
+                value={face.azimuth_deg}
+                readOnly={!canPlan}
+                problem={at(`${path}/azimuth_deg`)}
+                onChange={edit(`${path}/azimuth_deg`)}
+              />
+              {canPlan && (
+                <Button
+                  disabled={used.length > 0}
+                  title={used.length > 0 ? `Strings ${used.join(", ")} lie on it` : undefined}
+                  aria-label={`Take out ${face.name}`}
+                  onClick={() => {
+                    editor.editJob((j) => ({
+                      ...j,
+                      site: { ...j.site, faces: j.site.faces.filter((f) => f.id !== face.id) },
+                    }));
+                  }}
+                >
+                  Take out
+                </Button>
+              )}
+            </li>
+          );
+        })}
+      </ul>
+      {canPlan && (
+        <div className="p-3">
+          <Button
+            onClick={() => {
+              editor.editJob(addFace);
+            }}
+          >
+            Add a face
+          </Button>
+        </div>
+      )}
+    </Sheet>
+  );
+}

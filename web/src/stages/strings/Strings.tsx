@@ -1,0 +1,249 @@
+/** Strings: each against the inverter's window. Counts are changed on the drawing or in the table. */
+import { StringWindow } from "../../drawing/StringWindow";
+import { amount } from "../../model/format";
+import {
+  addString,
+  bothLibraries,
+  inverters,
+  removeString,
+  changeString,
+  sheetKey,
+  sheetName,
+  sheetRef,
+  strings,
+} from "../../model/planning";
+import { setAt } from "../../model/pointer";
+import { checkKey, valueOf, worst } from "../../model/report";
+import { useBench } from "../../shell/bench";
+import { CheckList } from "../../shell/Slip";
+import { StageFrame, usePicked } from "../../shell/StageFrame";
+import { Button, NumberField, Pick, problemAt, Sheet, Tape } from "../../ui/parts";
+import { Badge } from "../../ui/verdict";
+
+export function Strings() {
+  const { view, draft, editor, canPlan, company, pick } = useBench();
+  const { report } = view;
+  const { job } = draft;
+  const picked = usePicked("strings");
+  const known = bothLibraries(draft.library, company);
+  const letter = picked?.subject.kind === "string" ? picked.subject.name : null;
+  const pickString = (l: string) => {
+    const own = report.checks.filter(
+      (c) => c.stage === "strings" && c.subject.kind === "string" && c.subject.name === l,
+    );
+    const bad = worst(own);
+    const first = own.find((c) => c.verdict === bad);
+    if (first) pick(checkKey(first));
+  };
+  const setCount = (index: number, n: number) => {
+    editor.editJob((j) => setAt(j, `/strings/${String(index)}/n`, n));
+  };
+  const n = strings(job).reduce((sum, s) => sum + s.n, 0);
+  const [low, cells] = [valueOf(report, "site.t_min_c", "site"), valueOf(report, "site.t_cell_hot_c", "site")];
+  const missing = [
+    job.site.faces.length === 0 ? "a face (Site)" : "",
+    inverters(job).length === 0 ? "an inverter (Equipment)" : "",
+    strings(job).length === 0 && known.modules.length === 0 ? "a module data sheet" : "",
+  ].filter(Boolean);
+  const others = report.checks.filter((c) => c.stage === "strings" && c.subject.kind !== "string");
+  return (
+    <StageFrame
+      stage="strings"
+      about={`${String(n)} modules in ${String(strings(job).length)} strings · coldest morning ${amount(low, "degC")}, cells ${amount(cells, "degC")} on the hottest day`}
+    >
+      {report.string_windows.map((w) => (
+        <Sheet
+          key={w.inverter}
+          title={`${w.inverter} ${w.model}: each string against its window`}
+          aside="bar: working volts, hot to cold · end mark: open circuit, coldest morning"
+          className="mb-3"
+        >
+          <div className="overflow-x-auto p-2">
+            <StringWindow
+              window={w}
+              tapes={report.tapes}
+              picked={letter}
+              onPick={pickString}
+              onCount={canPlan ? setCount : null}
+            />
+          </div>
+        </Sheet>
+      ))}
+      <Sheet title="Strings" aside="← and → on a string of the drawing change its count" className="mb-3">
+        <StringTable onPick={pickString} picked={letter} />
+        {canPlan && (
+          <div className="flex items-center gap-3 p-3">
+            <Button
+              disabled={missing.length > 0}
+              onClick={() => {
+                editor.edit((d) => addString(d, known, strings(d.job).length === 0 ? known.modules[0] : undefined));
+              }}
+            >
+              Add a string
+            </Button>
+            {missing.length > 0 && <span className="text-sm text-ink-2">First: {missing.join(" and ")}.</span>}
+          </div>
+        )}
+      </Sheet>
+      <Sheet title="Inputs and inverters">
+        <CheckList
+          report={report}
+          checks={others}
+          onPick={(c) => {
+            pick(checkKey(c));
+          }}
+        />
+      </Sheet>
+    </StageFrame>
+  );
+}
+
+function StringTable({ onPick, picked }: { onPick: (letter: string) => void; picked: string | null }) {
+  const { view, draft, editor, canPlan, company, problems } = useBench();
+  const { report } = view;
+  const { job } = draft;
+  const known = bothLibraries(draft.library, company);
+  const faces = job.site.faces.map((f) => [f.id, f.name] as const);
+  const modules = known.modules.map((m) => [sheetKey(m), sheetName(m)] as const);
+  const inputs = inverters(job).flatMap((i) => {
+    const sheet = known.inverters.find((s) => sheetKey(s) === sheetKey(i.sheet));
+    return (sheet?.mppts ?? []).map(
+      (_, k) =>
+        [
+          `${i.id}/${String(k + 1)}`,
+          inverters(job).length > 1 ? `${i.id} input ${String(k + 1)}` : `input ${String(k + 1)}`,
+        ] as const,
+    );
+  });
+  if (strings(job).length === 0) return <p className="p-3 text-sm text-ink-2">No string yet.</p>;
+  return (
+    <div className="overflow-x-auto">
+      <table className="w-full text-sm">
+        <thead>
+          <tr className="border-b border-line text-xs text-ink-2 [&>th]:px-2 [&>th]:py-1 [&>th]:font-normal">
+            <th className="text-left">String</th>
+            <th className="text-left">Face</th>
+            <th className="text-left">Module</th>
+            <th className="text-right">In series</th>
+            <th className="text-left">On</th>
+            <th className="text-right">cold Voc</th>
+            <th className="text-right">hot Vmp</th>
+            <th />
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {strings(job).map((s, i) => {
+            const path = `/job/strings/${String(i)}`;
+            const own = report.checks.filter(
+              (c) => c.stage === "strings" && c.subject.kind === "string" && c.subject.name === s.letter,
+            );
+            const change = (what: Partial<typeof s>) => {
+              editor.edit((d) => changeString(d, i, what, known));
+            };
+            return (
+              <tr
+                key={s.letter}
+                className={`border-b border-line [&>td]:px-2 [&>td]:py-1 ${picked === s.letter ? "bg-copper-soft" : ""}`}
+              >
+                <td>
+                  <button
+                    type="button"
+                    aria-label={`Working of string ${s.letter}`}
+                    className="grid min-h-8 place-items-center"
+                    onClick={() => {
+                      onPick(s.letter);
+                    }}
+                  >
+                    <Tape tapes={report.tapes} letter={s.letter} />
+                  </button>
+                </td>
+                <td className="min-w-28">
+                  <Pick
+                    compact
+                    label={`Face of ${s.letter}`}
+                    value={s.face}
+                    options={faces}
+                    disabled={!canPlan}
+                    onChange={(face) => {
+                      change({ face });
+                    }}
+                  />
+                </td>
+                <td className="min-w-32">
+                  <Pick
+                    compact
+                    label={`Module of ${s.letter}`}
+                    value={sheetKey(s.module)}
+                    options={modules}
+                    disabled={!canPlan}
+                    onChange={(key) => {
+                      const sheet = known.modules.find((m) => sheetKey(m) === key);
+                      if (sheet) change({ module: sheetRef(sheet) });
+                    }}
+                  />
+                </td>
+                <td className="w-20">
+                  <NumberField
+                    compact
+                    label={`Modules in series of ${s.letter}`}
+                    value={s.n}
+                    readOnly={!canPlan}
+                    problem={problemAt(problems, `${path}/n`)}
+                    onChange={(n) => {
+                      if (n !== null) change({ n });
+                    }}
+                  />
+                </td>
+                <td className="min-w-24">
+                  <Pick
+                    compact
+                    label={`Input of ${s.letter}`}
+                    value={`${s.inverter}/${String(s.mppt)}`}
+                    options={inputs}
+                    disabled={!canPlan}
+                    onChange={(key) => {
+                      const [inverter, mppt] = key.split("/");
+                      if (inverter !== undefined) change({ inverter, mppt: Number(mppt) });
+                    }}
+                  />
+                </td>
+                <td className="text-right font-mono whitespace-nowrap">
+                  {amount(valueOf(report, "string.voc_cold_v", s.letter), "V")}
+                </td>
+                <td className="text-right font-mono whitespace-nowrap">
+                  {amount(valueOf(report, "string.vmp_hot_v", s.letter), "V")}
+                </td>
+                <td>
+                  <button
+                    type="button"
+                    aria-label={`Verdict of string ${s.letter}`}
+                    onClick={() => {
+                      onPick(s.letter);
+                    }}
+                  >
+                    <Badge verdict={worst(own)} />
+                  </button>
+                </td>
+                <td className="text-right">
+                  {canPlan && (
+                    <button
+                      type="button"
+                      className="min-h-8 px-1 text-xs text-copper underline"
+                      aria-label={`Take out string ${s.letter}`}
+                      onClick={() => {
+                        editor.edit((d) => removeString(d, s.letter));
+                      }}
+                    >
+                      Take out
+                    </button>
+                  )}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}

@@ -1,0 +1,230 @@
+/** One reading: light and warmth first, then what the meter says. Judged while it is typed, kept when it is kept. */
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, Refused, type Problem, type Reading } from "../../api/client";
+import { MeterStrip } from "../../drawing/MeterStrip";
+import { amount } from "../../model/format";
+import { strings } from "../../model/planning";
+import { useBench } from "../../shell/bench";
+import { Button, NumberField, Pick, problemAt, Sheet, Tape } from "../../ui/parts";
+import { Badge } from "../../ui/verdict";
+
+const KINDS = [
+  ["back_c", "back of a module"],
+  ["cell_c", "cell, as known"],
+  ["ambient_c", "air"],
+] as const;
+type Kind = (typeof KINDS)[number][0];
+
+/** What is typed and not kept yet stays in this browser until it is. */
+const key = (job: string, letter: string) => `heliant.reading.${job}.${letter}`;
+
+function started(job: string, letter: string): Reading {
+  const text = localStorage.getItem(key(job, letter));
+  if (text !== null) {
+    try {
+      return JSON.parse(text) as Reading;
+    } catch {
+      // What does not parse was not written by us.
+    }
+  }
+  return { string: letter };
+}
+
+export function ReadingForm({ letter }: { letter: string }) {
+  const { view, editor, canRead } = useBench();
+  const [reading, setReading] = useState<Reading>(() => started(view.id, letter));
+  const [kind, setKind] = useState<Kind>(() => KINDS.find(([k]) => reading[k] != null)?.[0] ?? "back_c");
+  const [said, setSaid] = useState<string | null>(null);
+  const [errors, setErrors] = useState<Problem[]>([]);
+  const [busy, setBusy] = useState(false);
+  const change = (what: Partial<Reading>) => {
+    const next = { ...reading, ...what };
+    setReading(next);
+    setErrors([]);
+    setSaid(null);
+    localStorage.setItem(key(view.id, letter), JSON.stringify(next));
+  };
+  const preview = useQuery({
+    queryKey: ["preview", view.id, view.revision, reading],
+    queryFn: () => api.preview(view.id, reading),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  const refused = preview.error instanceof Refused ? preview.error.errors : [];
+  const at = (field: keyof Reading) => problemAt([...errors, ...refused], `/${field}`);
+  const data = refused.length > 0 ? undefined : preview.data;
+  const figure = (id: string) => data?.figures.find((f) => f.id === id);
+  const voc = data?.checks.find((c) => c.id === "test.voc_v");
+  const isc = data?.checks.find((c) => c.id === "test.isc_a");
+  const cause = data?.causes[0];
+  const n = strings(view.job).find((s) => s.letter === letter)?.n ?? 0;
+  const missing = [...new Set(data?.figures.flatMap((f) => f.missing ?? []) ?? [])];
+  const keep = async () => {
+    setBusy(true);
+    try {
+      const saved = await api.addReading(view.id, reading);
+      localStorage.removeItem(key(view.id, letter));
+      editor.replace(saved);
+      // Light and warmth hold for the next reading too; what was read does not.
+      setReading({ ...reading, voc_v: null, isc_a: null });
+      setSaid("Kept.");
+    } catch (error) {
+      if (error instanceof Refused) {
+        setErrors(error.errors);
+        setSaid(error.errors.length > 0 ? null : `${error.message}. ${error.detail}`);
+      } else setSaid("The server does not answer. What you typed stays here; press again when it is back.");
+    } finally {
+      setBusy(false);
+    }
+  };
+  const temperature = (value: number | null): Partial<Reading> => ({
+    back_c: null,
+    cell_c: null,
+    ambient_c: null,
+    [kind]: value,
+  });
+  return (
+    <Sheet
+      title={
+        <span className="flex items-center gap-2 text-base">
+          <Tape tapes={view.report.tapes} letter={letter} /> Open-circuit volts, {n} modules
+        </span>
+      }
+    >
+      <div className="p-3">
+        <div className="grid grid-cols-5 items-start gap-3 max-md:grid-cols-2">
+          <NumberField
+            label="Irradiance"
+            unit="W/m²"
+            value={reading.irradiance_w_m2}
+            readOnly={!canRead}
+            problem={at("irradiance_w_m2")}
+            onChange={(irradiance_w_m2) => {
+              change({ irradiance_w_m2 });
+            }}
+          />
+          <Pick
+            label="Temperature of"
+            value={kind}
+            options={KINDS}
+            disabled={!canRead}
+            onChange={(k) => {
+              const value = reading[kind] ?? null;
+              setKind(k as Kind);
+              change({ back_c: null, cell_c: null, ambient_c: null, [k]: value });
+            }}
+          />
+          <NumberField
+            label="Temperature"
+            unit="°C"
+            value={reading[kind]}
+            readOnly={!canRead}
+            problem={at(kind)}
+            onChange={(v) => {
+              change(temperature(v));
+            }}
+          />
+          <NumberField
+            label="Voc read"
+            unit="V"
+            value={reading.voc_v}
+            readOnly={!canRead}
+            problem={at("voc_v")}
+            onChange={(voc_v) => {
+              change({ voc_v });
+            }}
+          />
+          <NumberField
+            label="Isc read"
+            unit="A"
+            value={reading.isc_a}
+            readOnly={!canRead}
+            problem={at("isc_a")}
+            onChange={(isc_a) => {
+              change({ isc_a });
+            }}
+          />
+        </div>
+        <div
+          className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1 text-sm max-md:text-base"
+          aria-live="polite"
+          data-testid="expected"
+        >
+          <span>
+            expected <strong className="font-mono">{amount(figure("test.voc_expected_v")?.value, "V")}</strong>
+          </span>
+          {figure("test.isc_expected_a")?.value != null && (
+            <span>
+              and <strong className="font-mono">{amount(figure("test.isc_expected_a")?.value, "A")}</strong>
+            </span>
+          )}
+          {figure("test.t_cell_c")?.value != null && (
+            <span className="text-ink-2">cells at {amount(figure("test.t_cell_c")?.value, "degC")}</span>
+          )}
+          {missing.length > 0 && (
+            <span className="text-ink-2">open: {missing.map((m) => WORDS[m] ?? m).join(", ")}</span>
+          )}
+          <span className="grow" />
+          {reading.voc_v != null && voc && <Badge verdict={voc.verdict} />}
+          {reading.isc_a != null && isc && (
+            <span className="flex items-center gap-1 text-xs">
+              Isc <Badge verdict={isc.verdict} />
+            </span>
+          )}
+        </div>
+        {data?.strip && (
+          <div className="mt-2">
+            <MeterStrip strip={data.strip} verdict={voc?.verdict ?? "unknown"} />
+          </div>
+        )}
+        {reading.voc_v != null && voc && voc.verdict !== "pass" && (
+          <div className="mt-2 rounded-lg bg-caution-soft p-3 text-sm max-md:text-base" data-testid="cause">
+            {voc.reason && <p>{voc.reason}</p>}
+            {cause && <p className="mt-1 font-bold">Most likely: {cause.text}</p>}
+            {data?.causes.slice(1).map((c) => (
+              <p key={c.code + c.text}>or: {c.text}</p>
+            ))}
+          </div>
+        )}
+        <div className="mt-3 flex flex-wrap items-center gap-3">
+          {canRead ? (
+            <Button
+              main
+              className="max-md:w-full"
+              disabled={busy || (reading.voc_v == null && reading.isc_a == null)}
+              onClick={() => {
+                void keep();
+              }}
+            >
+              Keep this reading
+            </Button>
+          ) : (
+            <span className="text-sm text-ink-2">
+              Your role looks; readings are added by field, designer and owner.
+            </span>
+          )}
+          {said && (
+            <span role="status" className="text-sm font-bold max-md:text-base">
+              {said}
+            </span>
+          )}
+          {errors
+            .filter((e) => !e.path.slice(1))
+            .map((e) => (
+              <span key={e.message} role="alert" className="text-sm text-stop">
+                {e.message}: {e.hint}
+              </span>
+            ))}
+        </div>
+      </div>
+    </Sheet>
+  );
+}
+
+const WORDS: Record<string, string> = {
+  irradiance_w_m2: "irradiance",
+  cell_c: "a temperature",
+  "test.cell_c": "a temperature",
+  cells_series_n: "cells in series (data sheet)",
+};

@@ -1,0 +1,117 @@
+/** Test: the expected band, a reading, its verdict and the likely cause. For the hand at the inverter. */
+import { useState } from "react";
+import { strings } from "../../model/planning";
+import { checkKey, worst } from "../../model/report";
+import { amount } from "../../model/format";
+import type { Check } from "../../api/client";
+import { useBench } from "../../shell/bench";
+import { StageFrame } from "../../shell/StageFrame";
+import { Sheet, Tape } from "../../ui/parts";
+import { Badge, Mark } from "../../ui/verdict";
+import { ReadingForm } from "./ReadingForm";
+
+export function Test() {
+  const { view, draft, pick } = useBench();
+  const { report } = view;
+  const list = strings(draft.job);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const letter = list.find((s) => s.letter === chosen)?.letter ?? list[0]?.letter;
+  const ofReading = (id: string): Check[] =>
+    report.checks.filter((c) => c.subject.kind === "reading" && c.subject.name === id);
+  const standing = (l: string) => {
+    const own = report.readings.filter((r) => r.reading.values.string === l && !r.superseded);
+    return own.length === 0 ? "unknown" : worst(own.flatMap((r) => ofReading(r.reading.id)));
+  };
+  const records = report.readings.filter((r) => r.reading.values.string === letter).reverse();
+  if (letter === undefined) {
+    return (
+      <StageFrame stage="test" about="nothing to test yet">
+        <p className="text-sm text-ink-2">
+          There is no string yet. Plan strings first; then each gets its expected volts here.
+        </p>
+      </StageFrame>
+    );
+  }
+  return (
+    <StageFrame stage="test" about="string circuits at the inverter end, isolators open">
+      <div className="grid grid-cols-[190px_minmax(0,1fr)] gap-3 max-md:grid-cols-1">
+        <Sheet title="Strings" className="self-start max-md:hidden">
+          <ul className="max-h-[60vh] overflow-y-auto">
+            {list.map((s) => (
+              <li key={s.letter} className="border-b border-line last:border-b-0">
+                <button
+                  type="button"
+                  aria-pressed={s.letter === letter}
+                  className={`flex min-h-11 w-full items-center gap-2 px-3 text-left text-sm ${s.letter === letter ? "bg-copper-soft" : "hover:bg-copper-soft"}`}
+                  onClick={() => {
+                    setChosen(s.letter);
+                  }}
+                >
+                  <Tape tapes={report.tapes} letter={s.letter} />
+                  <span className="grow">{s.n} modules</span>
+                  <Mark verdict={standing(s.letter)} />
+                </button>
+              </li>
+            ))}
+          </ul>
+        </Sheet>
+        <div className="hidden gap-2 overflow-x-auto max-md:flex" role="group" aria-label="Strings">
+          {list.map((s) => (
+            <button
+              key={s.letter}
+              type="button"
+              aria-pressed={s.letter === letter}
+              aria-label={`String ${s.letter}, ${String(s.n)} modules`}
+              className={`flex min-h-12 min-w-20 items-center justify-center gap-2 rounded-md border ${s.letter === letter ? "border-2 border-copper bg-copper-soft" : "border-ink-3 bg-sheet"}`}
+              onClick={() => {
+                setChosen(s.letter);
+              }}
+            >
+              <Tape tapes={report.tapes} letter={s.letter} />
+              <Mark verdict={standing(s.letter)} />
+            </button>
+          ))}
+        </div>
+        <div className="min-w-0">
+          <ReadingForm key={letter} letter={letter} />
+          <Sheet title={`Readings of ${letter}`} aside="only ever added, newest first" className="mt-3">
+            {records.length === 0 && <p className="p-3 text-sm text-ink-2">None yet.</p>}
+            <ul data-testid="readings">
+              {records.map(({ reading, superseded, causes }) => {
+                const checks = ofReading(reading.id);
+                const v = reading.values;
+                const verdict =
+                  checks.length === 0 ? "unknown" : worst(checks.map((c) => ({ ...c, alternative: false })));
+                return (
+                  <li key={reading.id} className="border-b border-line last:border-b-0">
+                    <button
+                      type="button"
+                      className={`flex min-h-12 w-full flex-wrap items-center gap-x-3 px-3 py-1.5 text-left text-sm hover:bg-copper-soft max-md:text-base ${superseded ? "text-ink-3" : ""}`}
+                      onClick={() => {
+                        const first = checks.find((c) => c.verdict === verdict);
+                        if (first) pick(checkKey(first));
+                      }}
+                    >
+                      <span className="font-mono font-bold">
+                        {[v.voc_v != null ? amount(v.voc_v, "V") : "", v.isc_a != null ? amount(v.isc_a, "A") : ""]
+                          .filter(Boolean)
+                          .join(" · ")}
+                      </span>
+                      <span className="grow text-xs text-ink-2 max-md:text-base">
+                        {amount(v.irradiance_w_m2, "W/m2")} · {reading.by},{" "}
+                        {new Date(reading.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+                        {superseded ? " · read again since" : ""}
+                        {causes[0] && verdict !== "pass" ? ` · ${causes[0].text}` : ""}
+                      </span>
+                      <Badge verdict={verdict} />
+                    </button>
+                  </li>
+                );
+              })}
+            </ul>
+          </Sheet>
+        </div>
+      </div>
+    </StageFrame>
+  );
+}

@@ -370,7 +370,15 @@ impl Sheet {
         Sheet { school, subject, figures: Vec::new(), checks: Vec::new() }
     }
 
-    fn push(&mut self, def: &'static Def, value: Option<Value>, unit: Unit, working: Working) {
+    fn push(&mut self, def: &'static Def, value: Option<Value>, unit: Unit, mut working: Working) {
+        if value.is_none() && working.missing.is_empty() && working.note.is_none() {
+            // It rests on a figure of the same thing that is open: what that one misses, this one misses.
+            let open = |f: &&Figure| f.subject == self.subject && f.value.is_none() && !f.missing.is_empty();
+            match self.figures.iter().rev().find(open) {
+                Some(figure) => working.missing.clone_from(&figure.missing),
+                None => working.note("A figure it rests on cannot be had."),
+            }
+        }
         self.figures.push(Figure {
             id: def.id,
             subject: self.subject.clone(),

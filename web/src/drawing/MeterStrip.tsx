@@ -1,6 +1,7 @@
 /** The meter strip: what each count of modules would read now, the band that holds, the reading. */
 import type { MeterStrip as Strip, Verdict } from "../api/client";
 import { plain, round } from "../model/format";
+import { useNarrow } from "../ui/useNarrow";
 
 const COLOUR: Record<Verdict, string> = {
   pass: "var(--holds)",
@@ -10,10 +11,20 @@ const COLOUR: Record<Verdict, string> = {
 };
 
 export function MeterStrip({ strip, verdict }: { strip: Strip; verdict: Verdict }) {
-  const width = 480;
+  // Drawn at the width it is shown at, so that figures keep their size in the hand.
+  const narrow = useNarrow();
+  const width = narrow ? 340 : 520;
+  const size = narrow ? 16 : 12.5;
   const x = (v: number) => 10 + ((v - strip.from_v) / (strip.to_v - strip.from_v)) * (width - 20);
+  const { reading_v: reading } = strip;
   return (
-    <svg viewBox={`0 0 ${String(width)} 132`} className="block w-full" data-testid="meter-strip">
+    <svg
+      viewBox={`0 0 ${String(width)} ${narrow ? "152" : "132"}`}
+      className="block w-full"
+      role="img"
+      aria-label={`Holds from ${round(strip.band_from_v)} to ${round(strip.band_to_v)} volts`}
+      data-testid="meter-strip"
+    >
       <rect x="10" y="44" width={width - 20} height="34" fill="var(--paper)" stroke="var(--line)" />
       <rect
         x={x(strip.band_from_v)}
@@ -24,50 +35,42 @@ export function MeterStrip({ strip, verdict }: { strip: Strip; verdict: Verdict 
         stroke="var(--holds)"
       />
       <text
-        x={(x(strip.band_from_v) + x(strip.band_to_v)) / 2}
-        y="36"
+        x={Math.min(width - 90, (x(strip.band_from_v) + x(strip.band_to_v)) / 2)}
+        y={reading == null ? 34 : 67}
         textAnchor="middle"
-        fontSize="13"
+        fontSize={size}
         fontWeight="700"
         fill="var(--holds)"
       >
-        {strip.reading_v == null ? `expected ${round(strip.band_from_v)} to ${round(strip.band_to_v)}` : ""}
+        {reading == null ? `holds ${round(strip.band_from_v)} to ${round(strip.band_to_v)} V` : ""}
       </text>
       {strip.marks.map((m) => (
-        <g key={m.modules_n} textAnchor="middle" fill="var(--ink-2)">
+        <g key={m.modules_n} textAnchor="middle" fontSize={size} fill="var(--ink-2)">
           <line x1={x(m.volts_v)} x2={x(m.volts_v)} y1="78" y2="86" stroke="var(--ink-3)" />
-          <text x={x(m.volts_v)} y="101" fontSize="12">
+          <text x={x(m.volts_v)} y={narrow ? 103 : 100}>
             {m.modules_n}
           </text>
-          <text x={x(m.volts_v)} y="117" fontSize="12" className="font-mono">
+          <text x={x(m.volts_v)} y={narrow ? 124 : 116} className="font-mono">
             {round(m.volts_v)}
           </text>
         </g>
       ))}
-      <text x="10" y="130" fontSize="11" fill="var(--ink-3)">
-        modules, and what they read now in volts
+      <text x="10" y={narrow ? 146 : 130} fontSize={narrow ? 16 : 11.5} fill="var(--ink-3)">
+        modules, and what they read now, volts
       </text>
-      {strip.reading_v != null && (
-        <g>
-          <line
-            x1={x(strip.reading_v)}
-            x2={x(strip.reading_v)}
-            y1="42"
-            y2="80"
-            stroke={COLOUR[verdict]}
-            strokeWidth="4"
-          />
-          <path d={`M${String(x(strip.reading_v) - 8)} 26h16l-8 14z`} fill={COLOUR[verdict]} />
+      {reading != null && (
+        <g fill={COLOUR[verdict]}>
+          <line x1={x(reading)} x2={x(reading)} y1="42" y2="80" stroke={COLOUR[verdict]} strokeWidth="4" />
+          <path d={`M${String(x(reading) - 8)} 26h16l-8 14z`} />
           <text
-            x={Math.min(width - 50, Math.max(50, x(strip.reading_v)))}
+            x={Math.min(width - 50, Math.max(50, x(reading)))}
             y="20"
             textAnchor="middle"
-            fontSize="16"
+            fontSize="17"
             fontWeight="700"
-            fill={COLOUR[verdict]}
             className="font-mono"
           >
-            {plain(strip.reading_v, 1)} V
+            {plain(reading, 1)} V
           </text>
         </g>
       )}

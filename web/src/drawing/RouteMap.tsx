@@ -20,12 +20,18 @@ const WIDTH = 720;
 const BAND = 62;
 const LEFT = 178;
 const LINES = 6;
+const BOX = 44;
 
 export const legKey = (leg: { run: string; segment: number }): string => `${leg.run}/${String(leg.segment + 1)}`;
 
 export function RouteMap({ route, report, school, picked, verdictOf, onPick }: Props) {
   const height = Math.max(1, route.bands.length) * BAND;
-  const step = (WIDTH - LEFT - 30) / Math.max(1, route.legs.length);
+  // Every run begins with a box of its own; the rest of the width is shared by the segments.
+  const starts = route.legs.filter((leg) => leg.segment === 0).length;
+  const step = (WIDTH - LEFT - starts * BOX - 16) / Math.max(1, route.legs.length);
+  const left = route.legs.map(
+    (_, i) => LEFT + i * step + route.legs.slice(0, i + 1).filter((l) => l.segment === 0).length * BOX,
+  );
   const y = (band: number) => band * BAND + BAND / 2;
   return (
     <svg viewBox={`0 0 ${String(WIDTH)} ${String(height)}`} className="block w-full" data-testid="route-map">
@@ -49,7 +55,8 @@ export function RouteMap({ route, report, school, picked, verdictOf, onPick }: P
       {route.legs.map((leg, i) => {
         const next = route.legs[i + 1];
         const joined = next?.run === leg.run;
-        const [x1, x2] = [LEFT + i * step, LEFT + (i + 1) * step];
+        const x1 = left[i] ?? LEFT;
+        const x2 = x1 + step;
         const level = y(leg.band);
         const colours =
           leg.strings.length > 0 ? leg.strings.slice(0, LINES).map((l) => tapeColour(report.tapes, l)) : ["var(--ink)"];
@@ -90,34 +97,52 @@ export function RouteMap({ route, report, school, picked, verdictOf, onPick }: P
               fill="var(--sheet)"
               stroke="var(--line)"
             />
-            {colours.map((colour, k) => (
-              <path
-                key={k}
-                d={`M${String(x1 + 4)} ${String(level + (k - (colours.length - 1) / 2) * 4)}H${String(x2)}${
-                  joined ? `V${String(y(next.band) + (k - (colours.length - 1) / 2) * 4)}h4` : "h-4"
-                }`}
-                fill="none"
-                stroke={colour}
-                strokeWidth="2.5"
-              />
-            ))}
+            {colours.map((colour, k) => {
+              const aside = (k - (colours.length - 1) / 2) * 4;
+              const from = leg.segment === 0 ? x1 - 10 : x1 + aside;
+              const down = joined ? `V${String(y(next.band) + aside)}` : "";
+              return (
+                <path
+                  key={k}
+                  d={`M${String(from)} ${String(level + aside)}H${String(joined ? x2 + aside : x2)}${down}`}
+                  fill="none"
+                  stroke={colour}
+                  strokeWidth="2.5"
+                />
+              );
+            })}
             {leg.segment === 0 && (
               <g>
-                <rect x={x1 - 6} y={level - 13} width="34" height="26" rx="4" fill="#17232E" stroke="var(--line)" />
-                <text x={x1 + 11} y={level + 4.5} textAnchor="middle" fontSize="11.5" fontWeight="700" fill="#F4F3EF">
+                <rect
+                  x={x1 - BOX + 2}
+                  y={level - 13}
+                  width={BOX - 8}
+                  height="26"
+                  rx="4"
+                  fill="#17232E"
+                  stroke="var(--line)"
+                />
+                <text
+                  x={x1 - BOX / 2 - 2}
+                  y={level + 4.5}
+                  textAnchor="middle"
+                  fontSize="11.5"
+                  fontWeight="700"
+                  fill="#F4F3EF"
+                >
                   {leg.run}
                 </text>
               </g>
             )}
             <text
-              x={(x1 + x2) / 2 + (leg.segment === 0 ? 12 : 0)}
+              x={(x1 + x2) / 2 + 4}
               y={level - 11 - colours.length}
               textAnchor="middle"
               fontSize="11.5"
               fill="var(--ink)"
               className="font-mono"
             >
-              {label.slice(step < 120 ? 1 : 0, step < 90 ? 2 : 3).join(" · ")}
+              {label.slice(step < 150 ? 1 : 0, step < 100 ? 2 : 3).join(" · ")}
             </text>
             {(verdict === "fail" || verdict === "warn") && (
               <g transform={`translate(${String((x1 + x2) / 2 - 9)} ${String(level + 7 + colours.length)})`}>

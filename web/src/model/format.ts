@@ -49,6 +49,13 @@ export function amount(value: Value, unit: Unit): string {
   return sign ? `${number(value, unit)} ${sign}` : number(value, unit);
 }
 
+/** A value as the data sheet prints it: no decimals added. */
+export function entered(value: number | string, unit: Unit): string {
+  const sign = unitSign(unit);
+  const text = typeof value === "number" ? plain(value, (String(value).split(".")[1] ?? "").length) : value;
+  return sign ? `${text} ${sign}` : text;
+}
+
 /** A short form without decimals for drawings. */
 export const round = (value: number): string => plain(value, 0);
 

@@ -5,7 +5,7 @@ export const same = (a: Subject, b: Subject): boolean => a.kind === b.kind && a.
 
 export const checkKey = (check: Check): string => `${check.id}@${check.subject.kind}:${check.subject.name}`;
 
-export const figureOf = (report: Report, check: Check): Figure | undefined =>
+export const figureOf = (report: Pick<Report, "figures">, check: Check): Figure | undefined =>
   report.figures.find((f) => f.id === check.figure && same(f.subject, check.subject));
 
 export const valueOf = (report: Report, id: string, subject: string): number | null => {

@@ -85,10 +85,10 @@ export function Drop({ stage }: { stage: StageKey }) {
         <Brand /> Heliant
       </Link>
       <ol className={`relative grow pl-2 ${open ? "" : "max-md:hidden"}`}>
-        <span aria-hidden="true" className="absolute top-5 bottom-5 left-[25px] w-0.5 bg-[#C0703A]" />
+        <span aria-hidden="true" className="absolute top-5 bottom-5 left-[29px] w-0.5 bg-[#C0703A]" />
         {STAGES.map(({ key, built }) => {
           const current = key === stage;
-          const look = current ? "bg-paper text-ink" : "";
+          const look = current ? "border-l-4 border-copper bg-paper text-ink" : "border-l-4 border-transparent";
           const inside = (
             <>
               {built ? (

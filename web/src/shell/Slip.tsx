@@ -1,7 +1,7 @@
 /** The slip: a check with its working like arithmetic on paper, the limit, the room left, and what would cure it. */
-import type { Check, Edit, Report } from "../api/client";
+import type { Check, Edit, Figure, Report } from "../api/client";
 import { amount, number, unitSign } from "../model/format";
-import { figureOf, subjectName } from "../model/report";
+import { figureOf, same, subjectName } from "../model/report";
 import { Button } from "../ui/parts";
 import { Badge } from "../ui/verdict";
 
@@ -12,8 +12,15 @@ const GROUND = {
   pass: "",
 };
 
+/** Figures a reading is held against: their working belongs on its slip. */
+const BEHIND: Record<string, string[]> = {
+  "test.voc_v": ["test.t_cell_c", "test.voc_expected_v"],
+  "test.isc_a": ["test.t_cell_c", "test.isc_expected_a"],
+};
+
 interface Props {
-  report: Report;
+  /** The figures to look in. */
+  report: Pick<Report, "figures">;
   check: Check;
   onEdits: ((edits: Edit[]) => void) | null;
   children?: React.ReactNode;
@@ -22,6 +29,10 @@ interface Props {
 export function Slip({ report, check, onEdits, children }: Props) {
   const figure = figureOf(report, check);
   const value = figure?.value;
+  const behind =
+    check.subject.kind === "reading"
+      ? report.figures.filter((f) => BEHIND[check.id]?.includes(f.id) && same(f.subject, check.subject))
+      : [];
   return (
     <article aria-live="polite" data-testid="slip">
       <header className="flex items-start justify-between gap-2">
@@ -39,22 +50,15 @@ export function Slip({ report, check, onEdits, children }: Props) {
         value !== null && <p className="mt-1 font-mono text-lg font-bold">{amount(value, "ratio")}</p>
       )}
       {children}
-      {figure && figure.working.length > 0 && (
-        <ol className="mt-3 border-t border-dashed border-ink-3 pt-2 text-sm">
-          {figure.working.map((line, i) => (
-            <li key={i} className={line.numbers ? "mb-1 border-t border-ink pt-0.5" : ""}>
-              <div className="flex justify-between gap-3 font-mono">
-                <span className={line.numbers ? "font-bold" : ""}>{line.label}</span>
-                <span className={`text-right whitespace-nowrap ${line.numbers ? "font-bold" : ""}`}>
-                  {amount(line.value, line.unit)}
-                </span>
-              </div>
-              {line.numbers && <div className="font-mono text-xs break-words text-ink-2">{line.numbers}</div>}
-              {line.source && <div className="text-xs text-ink-3">{line.source}</div>}
-            </li>
-          ))}
-        </ol>
-      )}
+      {behind.map((f) => (
+        <section key={f.id}>
+          <h3 className="mt-3 flex justify-between gap-2 text-sm font-bold">
+            {f.title} <span className="font-mono">{amount(f.value, f.unit)}</span>
+          </h3>
+          <Lines figure={f} />
+        </section>
+      ))}
+      {figure && <Lines figure={figure} />}
       {check.limit && (
         <div className="mt-3 border-t border-dashed border-ink-3 pt-2 font-mono text-sm">
           <p className="flex justify-between gap-2">
@@ -97,7 +101,7 @@ export function Slip({ report, check, onEdits, children }: Props) {
                     onEdits(cure.edits ?? []);
                   }}
                 >
-                  Do it: {cure.edits.map((e) => String(e.value)).join(", ")}
+                  {doing(cure.edits)}
                 </Button>
               )}
             </div>
@@ -107,6 +111,38 @@ export function Slip({ report, check, onEdits, children }: Props) {
       {figure?.note && <p className="mt-2 text-xs text-ink-2">{figure.note}</p>}
     </article>
   );
+}
+
+function Lines({ figure }: { figure: Figure }) {
+  if (figure.working.length === 0) return null;
+  return (
+    <ol className="mt-3 border-t border-dashed border-ink-3 pt-2 text-sm">
+      {figure.working.map((line, i) => (
+        <li key={i} className={line.numbers ? "mb-1 border-t border-ink pt-0.5" : ""}>
+          <div className="flex justify-between gap-3 font-mono">
+            <span className={line.numbers ? "font-bold" : ""}>{line.label}</span>
+            <span className={`text-right whitespace-nowrap ${line.numbers ? "font-bold" : ""}`}>
+              {amount(line.value, line.unit)}
+            </span>
+          </div>
+          {line.numbers && <div className="font-mono text-xs break-words text-ink-2">{line.numbers}</div>}
+          {line.source && <div className="text-xs text-ink-3">{line.source}</div>}
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+/** What the button of a cure does, in words. */
+function doing(edits: Edit[]): string {
+  const [edit] = edits;
+  if (!edit || edits.length > 1) return "Do it";
+  const value = String(edit.value);
+  if (/^\/strings\/\d+\/n$/.test(edit.pointer)) return `Make it ${value} in series`;
+  if (edit.pointer.endsWith("/raceway/size")) return `Use size ${value}`;
+  if (edit.pointer.endsWith("/wire/awg")) return `Use ${value} AWG`;
+  if (edit.pointer.endsWith("/wire/mm2")) return `Use ${value} mm²`;
+  return `Do it: ${value}`;
 }
 
 interface ListProps {

@@ -22,7 +22,7 @@ interface Props {
 /** The check whose slip is shown: the picked one, else the worst of the stage. */
 export function usePicked(stage: StageKey): Check | undefined {
   const { view, picked } = useBench();
-  const own = view.report.checks.filter((c) => c.stage === stage);
+  const own = view.report.checks.filter((c) => stage === "handover" || c.stage === stage);
   const chosen = picked === null ? undefined : view.report.checks.find((c) => checkKey(c) === picked);
   const bad = worst(own);
   return chosen ?? own.find((c) => c.verdict === bad && !c.alternative);
@@ -41,8 +41,8 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
       )
     : [];
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_310px] max-lg:grid-cols-1 max-md:h-auto">
-      <main className="min-w-0 overflow-y-auto p-4 max-md:overflow-visible max-md:p-3">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_306px] grid-rows-[minmax(0,1fr)] max-lg:block max-lg:overflow-y-auto max-md:h-auto max-md:overflow-visible">
+      <main className="min-w-0 overflow-y-auto p-4 max-lg:overflow-visible max-md:p-3">
         <div className="mb-3 flex flex-wrap items-baseline gap-x-3">
           <h2 className="text-lg font-bold">{stageName(stage, view.job.school)}</h2>
           <p className="text-sm text-ink-2">{about}</p>
@@ -70,7 +70,7 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
       </main>
       <aside
         aria-label="Slip"
-        className="overflow-y-auto border-l border-line bg-sheet p-4 max-lg:border-t max-lg:border-l-0 max-md:overflow-visible"
+        className="overflow-y-auto border-l border-line bg-sheet p-4 max-lg:overflow-visible max-lg:border-t max-lg:border-l-0"
       >
         {slip ??
           (check ? (

@@ -38,7 +38,7 @@ function SavingSaid() {
 }
 
 export function TopBar({ onFind }: { onFind: () => void }) {
-  const { draft, view, canPlan } = useBench();
+  const { draft, view, canPlan, canRead } = useBench();
   return (
     <header className="no-print flex min-h-13 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-sheet px-4 py-2">
       <h1 className="truncate text-base font-bold">{draft.job.name}</h1>
@@ -46,7 +46,11 @@ export function TopBar({ onFind }: { onFind: () => void }) {
       <span role="status" data-testid="saving">
         <SavingSaid />
       </span>
-      {!canPlan && <span className="text-xs text-ink-2">you look, others plan</span>}
+      {!canPlan && (
+        <span className="text-xs text-ink-2">
+          {canRead ? "you add readings, others plan" : "you look, others plan"}
+        </span>
+      )}
       <span className="grow" />
       <button
         type="button"

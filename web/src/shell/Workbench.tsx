@@ -150,9 +150,9 @@ function Frame() {
   const Stage = BUILT[stage as StageKey];
   if (!Stage) return <Navigate to={`/jobs/${view.id}/strings`} replace />;
   return (
-    <div className="grid h-full grid-cols-[172px_minmax(0,1fr)] max-md:block max-md:h-auto">
+    <div className="grid h-full grid-cols-[172px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-md:block max-md:h-auto">
       <Drop stage={stage as StageKey} />
-      <div className="flex h-full min-w-0 flex-col max-md:h-auto">
+      <div className="flex h-full min-h-0 min-w-0 flex-col max-md:h-auto">
         <TopBar
           onFind={() => {
             setFinding(true);

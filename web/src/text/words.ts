@@ -63,15 +63,15 @@ export const MOUNTINGS = [
 ] as const;
 
 export const BUILDINGS: Record<string, string> = {
-  dwelling_1_2: "one- or two-family dwelling",
+  dwelling_1_2: "1- or 2-family dwelling",
   other_roof: "roof of another building",
   building: "on a building",
   ground: "ground mount",
 };
 
 export const COLD_METHODS: Record<School, Record<string, string>> = {
-  na: { coefficient: "module's own coefficient", table: "table 690.7(A)" },
-  iec: { coefficient: "module's own coefficient", table: "correction table", factor: "fixed factor 1.15" },
+  na: { coefficient: "module coefficient", table: "table 690.7(A)" },
+  iec: { coefficient: "module coefficient", table: "correction table", factor: "fixed factor 1.15" },
 };
 
 export const CABLES: Record<string, string> = { solar: "solar cable", pvc70: "PVC 70 °C", xlpe90: "XLPE 90 °C" };

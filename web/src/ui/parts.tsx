@@ -71,7 +71,9 @@ interface NumberFieldProps {
 }
 
 const shown = (value: number | null | undefined, factor: number): string =>
-  value === null || value === undefined ? "" : String(Number((value / factor).toPrecision(7)));
+  value === null || value === undefined
+    ? ""
+    : String(Number(factor === 1 ? value.toPrecision(7) : (value / factor).toFixed(2)));
 
 /** A number with its unit. What is typed stays as typed until it is left; what is no number is said at the field. */
 export function NumberField({
@@ -130,7 +132,7 @@ export function NumberField({
             }
           }}
         />
-        {unit && <span className="w-9 shrink-0 text-xs text-ink-2">{unit}</span>}
+        {unit && <span className="min-w-4 shrink-0 text-xs text-ink-2">{unit}</span>}
       </div>
       <Said id={`${id}-said`} problem={said} />
     </div>

@@ -287,8 +287,13 @@ fn heat(sheet: &mut Sheet, x: &ConductorNa, worst: Option<&Derated>) -> Option<f
         let sun = w.given("roof in the sun adds", Kelvins(d.adder), "310.15(B)(2)");
         Some(t + add + sun)
     });
+    // Without ambient or segments there is no worst segment: every figure of the heat says which is missing.
+    let open = if t_max.is_none() { "site.t_max_c" } else { "run.segments" };
     sheet.figure(&F_TEMP, |w| {
-        let d = worst?;
+        let Some(d) = worst else {
+            w.need::<Ratio>("heat", None, open, "");
+            return None;
+        };
         w.given("ambient", Celsius(d.ambient), "circuit.ambient_c");
         let column = x.insulation_c.unwrap_or(90);
         if d.f_temp.is_none() {
@@ -297,13 +302,16 @@ fn heat(sheet: &mut Sheet, x: &ConductorNa, worst: Option<&Derated>) -> Option<f
         d.f_temp.map(|f| w.given("factor for heat", Ratio(f), format!("Table 310.15(B)(1)(1), {column} °C")))
     });
     sheet.figure(&F_COUNT, |w| {
-        let d = worst?;
+        let Some(d) = worst else {
+            w.need::<Ratio>("number", None, open, "");
+            return None;
+        };
         w.given("current-carrying conductors", Ratio(f64::from(d.ccc)), "raceway");
         Some(w.given("factor for number", Ratio(d.f_count), "Table 310.15(C)(1)"))
     });
     sheet.figure(&DERATED, |w| {
         let Some(d) = worst else {
-            w.need::<Amps>("heat", None, if t_max.is_none() { "site.t_max_c" } else { "run.segments" }, "");
+            w.need::<Amps>("heat", None, open, "");
             return None;
         };
         w.words("worst segment", d.place, "job");

@@ -1,7 +1,7 @@
 /** Equipment: what hangs on what, the library to pick from, the data sheet as a slip. */
 import { useState } from "react";
 import { EquipmentPlan } from "../../drawing/EquipmentPlan";
-import { amount } from "../../model/format";
+import { amount, entered } from "../../model/format";
 import {
   addInverter,
   addString,
@@ -50,7 +50,7 @@ export function Equipment() {
       slip={chosen && picked === null ? <DataSheet chosen={chosen} used={used(chosen)} /> : undefined}
     >
       <Sheet title="What hangs on what" aside="strings, inputs, inverters" className="mb-3">
-        <div className="p-2">
+        <div className="overflow-x-auto p-2 [&>svg]:max-md:min-w-[700px]">
           <EquipmentPlan
             draft={draft}
             report={view.report}
@@ -220,7 +220,7 @@ function Rows({ rows }: { rows: Row[] }) {
         <div key={label} className="flex justify-between gap-3 border-b border-line py-0.5">
           <dt className="text-ink-2">{label}</dt>
           <dd className={`font-mono whitespace-nowrap ${value === null || value === undefined ? "text-ink-3" : ""}`}>
-            {value === null || value === undefined ? "not given" : amount(value, unit)}
+            {value === null || value === undefined ? "not given" : entered(value, unit)}
           </dd>
         </div>
       ))}

@@ -57,7 +57,7 @@ export function HandOver() {
                     return part;
                   })}
                 </svg>
-                <span className="w-64 text-right font-mono text-xs text-ink-2 max-md:hidden">
+                <span className="w-72 text-right whitespace-nowrap font-mono text-xs text-ink-2 max-md:hidden">
                   {s.counts.fail} stop · {s.counts.warn} caution · {s.counts.unknown} open · {s.counts.pass} hold
                 </span>
               </div>

@@ -310,7 +310,7 @@ function SegmentRow({ run, index, segment, k, checks, picked }: RowProps) {
         {canPlan && (
           <button
             type="button"
-            className="min-h-8 px-1 text-xs text-copper underline"
+            className="min-h-8 px-1 text-xs whitespace-nowrap text-copper underline"
             aria-label={`Take out segment ${names}`}
             onClick={() => {
               editor.editJob((j) => changeRun(j, index, { segments: segments(run).filter((_, i) => i !== k) }));

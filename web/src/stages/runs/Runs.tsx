@@ -68,7 +68,7 @@ export function Runs() {
         aside={`lines in their tape colours; ${school === "na" ? "ground" : "earth"} is counted in every raceway`}
         className="mb-3"
       >
-        <div className="overflow-x-auto">
+        <div className="overflow-x-auto [&>svg]:max-md:min-w-[720px]">
           <RouteMap
             route={report.route}
             report={report}

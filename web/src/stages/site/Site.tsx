@@ -33,8 +33,8 @@ export function Site() {
         aside="from the coldest morning to the hottest cells"
         className="mb-3"
       >
-        <div className="flex items-center gap-3 p-3 max-md:flex-wrap">
-          <div className="min-w-0 grow">
+        <div className="flex items-center gap-3 overflow-x-auto p-3 max-md:flex-wrap">
+          <div className="min-w-0 grow max-md:min-w-[640px]">
             <TemperatureScale
               cold={valueOf(report, "site.t_min_c", "site")}
               hot={valueOf(report, "site.t_max_c", "site")}
@@ -159,7 +159,7 @@ function Faces({ job, at }: { job: Job; at: (pointer: string) => ReturnType<type
           return (
             <li
               key={face.id}
-              className="grid grid-cols-[1fr_104px_104px_auto] items-end gap-2 border-b border-line p-3 max-md:grid-cols-2"
+              className="grid grid-cols-[1fr_60px_68px_auto] items-end gap-2 border-b border-line p-3 max-md:grid-cols-2"
             >
               <TextField
                 label="Face"
@@ -169,16 +169,14 @@ function Faces({ job, at }: { job: Job; at: (pointer: string) => ReturnType<type
                 onChange={edit(`${path}/name`)}
               />
               <NumberField
-                label="Tilt"
-                unit="°"
+                label="Tilt, °"
                 value={face.tilt_deg}
                 readOnly={!canPlan}
                 problem={at(`${path}/tilt_deg`)}
                 onChange={edit(`${path}/tilt_deg`)}
               />
               <NumberField
-                label="Azimuth"
-                unit="°"
+                label="Azimuth, °"
                 value={face.azimuth_deg}
                 readOnly={!canPlan}
                 problem={at(`${path}/azimuth_deg`)}

@@ -49,7 +49,7 @@ export function Strings() {
   return (
     <StageFrame
       stage="strings"
-      about={`${String(n)} modules in ${String(strings(job).length)} strings · coldest morning ${amount(low, "degC")}, cells ${amount(cells, "degC")} on the hottest day`}
+      about={`${String(n)} modules in ${String(strings(job).length)} ${strings(job).length === 1 ? "string" : "strings"} · coldest morning ${amount(low, "degC")}, cells ${amount(cells, "degC")} on the hottest day`}
     >
       {report.string_windows.map((w) => (
         <Sheet
@@ -58,7 +58,7 @@ export function Strings() {
           aside="bar: working volts, hot to cold · end mark: open circuit, coldest morning"
           className="mb-3"
         >
-          <div className="overflow-x-auto p-2">
+          <div className="overflow-x-auto p-2 [&>svg]:max-md:min-w-[740px]">
             <StringWindow
               window={w}
               tapes={report.tapes}
@@ -120,7 +120,7 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
     <div className="overflow-x-auto">
       <table className="w-full text-sm">
         <thead>
-          <tr className="border-b border-line text-xs text-ink-2 [&>th]:px-2 [&>th]:py-1 [&>th]:font-normal">
+          <tr className="border-b border-line text-xs text-ink-2 [&>th]:px-1.5 [&>th]:py-1 [&>th]:font-normal">
             <th className="text-left">String</th>
             <th className="text-left">Face</th>
             <th className="text-left">Module</th>
@@ -144,7 +144,7 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
             return (
               <tr
                 key={s.letter}
-                className={`border-b border-line [&>td]:px-2 [&>td]:py-1 ${picked === s.letter ? "bg-copper-soft" : ""}`}
+                className={`border-b border-line [&>td]:px-1.5 [&>td]:py-1 ${picked === s.letter ? "bg-copper-soft" : ""}`}
               >
                 <td>
                   <button
@@ -158,7 +158,7 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
                     <Tape tapes={report.tapes} letter={s.letter} />
                   </button>
                 </td>
-                <td className="min-w-28">
+                <td className="min-w-31">
                   <Pick
                     compact
                     label={`Face of ${s.letter}`}
@@ -170,7 +170,7 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
                     }}
                   />
                 </td>
-                <td className="min-w-32">
+                <td className="min-w-34">
                   <Pick
                     compact
                     label={`Module of ${s.letter}`}
@@ -183,7 +183,7 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
                     }}
                   />
                 </td>
-                <td className="w-20">
+                <td className="w-16 min-w-16">
                   <NumberField
                     compact
                     label={`Modules in series of ${s.letter}`}
@@ -229,7 +229,7 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
                   {canPlan && (
                     <button
                       type="button"
-                      className="min-h-8 px-1 text-xs text-copper underline"
+                      className="min-h-8 text-xs whitespace-nowrap text-copper underline"
                       aria-label={`Take out string ${s.letter}`}
                       onClick={() => {
                         editor.edit((d) => removeString(d, s.letter));

@@ -1,13 +1,13 @@
 /** One reading: light and warmth first, then what the meter says. Judged while it is typed, kept when it is kept. */
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, Refused, type Problem, type Reading } from "../../api/client";
+import type { Reading } from "../../api/client";
 import { MeterStrip } from "../../drawing/MeterStrip";
 import { amount } from "../../model/format";
 import { strings } from "../../model/planning";
 import { useBench } from "../../shell/bench";
 import { Button, NumberField, Pick, problemAt, Sheet, Tape } from "../../ui/parts";
 import { Badge } from "../../ui/verdict";
+import type { Entry } from "./useReading";
 
 const KINDS = [
   ["back_c", "back of a module"],
@@ -16,68 +16,17 @@ const KINDS = [
 ] as const;
 type Kind = (typeof KINDS)[number][0];
 
-/** What is typed and not kept yet stays in this browser until it is. */
-const key = (job: string, letter: string) => `heliant.reading.${job}.${letter}`;
-
-function started(job: string, letter: string): Reading {
-  const text = localStorage.getItem(key(job, letter));
-  if (text !== null) {
-    try {
-      return JSON.parse(text) as Reading;
-    } catch {
-      // What does not parse was not written by us.
-    }
-  }
-  return { string: letter };
-}
-
-export function ReadingForm({ letter }: { letter: string }) {
-  const { view, editor, canRead } = useBench();
-  const [reading, setReading] = useState<Reading>(() => started(view.id, letter));
+export function ReadingForm({ letter, entry }: { letter: string; entry: Entry }) {
+  const { view, canRead } = useBench();
+  const { reading, change, judged, problems, said, busy, keep } = entry;
   const [kind, setKind] = useState<Kind>(() => KINDS.find(([k]) => reading[k] != null)?.[0] ?? "back_c");
-  const [said, setSaid] = useState<string | null>(null);
-  const [errors, setErrors] = useState<Problem[]>([]);
-  const [busy, setBusy] = useState(false);
-  const change = (what: Partial<Reading>) => {
-    const next = { ...reading, ...what };
-    setReading(next);
-    setErrors([]);
-    setSaid(null);
-    localStorage.setItem(key(view.id, letter), JSON.stringify(next));
-  };
-  const preview = useQuery({
-    queryKey: ["preview", view.id, view.revision, reading],
-    queryFn: () => api.preview(view.id, reading),
-    placeholderData: (before) => before,
-    retry: false,
-  });
-  const refused = preview.error instanceof Refused ? preview.error.errors : [];
-  const at = (field: keyof Reading) => problemAt([...errors, ...refused], `/${field}`);
-  const data = refused.length > 0 ? undefined : preview.data;
-  const figure = (id: string) => data?.figures.find((f) => f.id === id);
-  const voc = data?.checks.find((c) => c.id === "test.voc_v");
-  const isc = data?.checks.find((c) => c.id === "test.isc_a");
-  const cause = data?.causes[0];
+  const at = (field: keyof Reading) => problemAt(problems, `/${field}`);
+  const figure = (id: string) => judged?.figures.find((f) => f.id === id);
+  const voc = judged?.checks.find((c) => c.id === "test.voc_v");
+  const isc = judged?.checks.find((c) => c.id === "test.isc_a");
   const n = strings(view.job).find((s) => s.letter === letter)?.n ?? 0;
-  const missing = [...new Set(data?.figures.flatMap((f) => f.missing ?? []) ?? [])];
-  const keep = async () => {
-    setBusy(true);
-    try {
-      const saved = await api.addReading(view.id, reading);
-      localStorage.removeItem(key(view.id, letter));
-      editor.replace(saved);
-      // Light and warmth hold for the next reading too; what was read does not.
-      setReading({ ...reading, voc_v: null, isc_a: null });
-      setSaid("Kept.");
-    } catch (error) {
-      if (error instanceof Refused) {
-        setErrors(error.errors);
-        setSaid(error.errors.length > 0 ? null : `${error.message}. ${error.detail}`);
-      } else setSaid("The server does not answer. What you typed stays here; press again when it is back.");
-    } finally {
-      setBusy(false);
-    }
-  };
+  const missing = [...new Set(judged?.figures.flatMap((f) => f.missing ?? []) ?? [])];
+  const causes = judged?.causes ?? [];
   const temperature = (value: number | null): Partial<Reading> => ({
     back_c: null,
     cell_c: null,
@@ -173,16 +122,16 @@ export function ReadingForm({ letter }: { letter: string }) {
             </span>
           )}
         </div>
-        {data?.strip && (
+        {judged?.strip && (
           <div className="mt-2">
-            <MeterStrip strip={data.strip} verdict={voc?.verdict ?? "unknown"} />
+            <MeterStrip strip={judged.strip} verdict={voc?.verdict ?? "unknown"} />
           </div>
         )}
         {reading.voc_v != null && voc && voc.verdict !== "pass" && (
           <div className="mt-2 rounded-lg bg-caution-soft p-3 text-sm max-md:text-base" data-testid="cause">
-            {voc.reason && <p>{voc.reason}</p>}
-            {cause && <p className="mt-1 font-bold">Most likely: {cause.text}</p>}
-            {data?.causes.slice(1).map((c) => (
+            {causes.length === 0 && voc.reason && <p>{voc.reason}</p>}
+            {causes[0] && <p className="font-bold">Most likely: {causes[0].text}</p>}
+            {causes.slice(1).map((c) => (
               <p key={c.code + c.text}>or: {c.text}</p>
             ))}
           </div>
@@ -209,7 +158,7 @@ export function ReadingForm({ letter }: { letter: string }) {
               {said}
             </span>
           )}
-          {errors
+          {problems
             .filter((e) => !e.path.slice(1))
             .map((e) => (
               <span key={e.message} role="alert" className="text-sm text-stop">
@@ -224,7 +173,5 @@ export function ReadingForm({ letter }: { letter: string }) {
 
 const WORDS: Record<string, string> = {
   irradiance_w_m2: "irradiance",
-  cell_c: "a temperature",
-  "test.cell_c": "a temperature",
-  cells_series_n: "cells in series (data sheet)",
+  "cell_c, back_c or ambient_c": "a temperature",
 };

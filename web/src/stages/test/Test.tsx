@@ -5,24 +5,18 @@ import { checkKey, worst } from "../../model/report";
 import { amount } from "../../model/format";
 import type { Check } from "../../api/client";
 import { useBench } from "../../shell/bench";
+import { Slip } from "../../shell/Slip";
 import { StageFrame } from "../../shell/StageFrame";
 import { Sheet, Tape } from "../../ui/parts";
 import { Badge, Mark } from "../../ui/verdict";
 import { ReadingForm } from "./ReadingForm";
+import { useReading } from "./useReading";
 
 export function Test() {
-  const { view, draft, pick } = useBench();
-  const { report } = view;
-  const list = strings(draft.job);
+  const { view } = useBench();
+  const list = strings(view.job);
   const [chosen, setChosen] = useState<string | null>(null);
   const letter = list.find((s) => s.letter === chosen)?.letter ?? list[0]?.letter;
-  const ofReading = (id: string): Check[] =>
-    report.checks.filter((c) => c.subject.kind === "reading" && c.subject.name === id);
-  const standing = (l: string) => {
-    const own = report.readings.filter((r) => r.reading.values.string === l && !r.superseded);
-    return own.length === 0 ? "unknown" : worst(own.flatMap((r) => ofReading(r.reading.id)));
-  };
-  const records = report.readings.filter((r) => r.reading.values.string === letter).reverse();
   if (letter === undefined) {
     return (
       <StageFrame stage="test" about="nothing to test yet">
@@ -32,8 +26,34 @@ export function Test() {
       </StageFrame>
     );
   }
+  // Keyed by the string: another string is another reading.
+  return <OneString key={letter} letter={letter} onChoose={setChosen} />;
+}
+
+function OneString({ letter, onChoose }: { letter: string; onChoose: (letter: string) => void }) {
+  const { view, pick, picked } = useBench();
+  const { report } = view;
+  const list = strings(view.job);
+  const reading = useReading(letter);
+  const { judged } = reading;
+  const live = judged?.checks.find((c) => c.id === "test.voc_v") ?? judged?.checks[0];
+  const choose = (l: string) => {
+    pick(null);
+    onChoose(l);
+  };
+  const ofReading = (id: string): Check[] =>
+    report.checks.filter((c) => c.subject.kind === "reading" && c.subject.name === id);
+  const standing = (l: string) => {
+    const own = report.readings.filter((r) => r.reading.values.string === l && !r.superseded);
+    return own.length === 0 ? "unknown" : worst(own.flatMap((r) => ofReading(r.reading.id)));
+  };
+  const records = report.readings.filter((r) => r.reading.values.string === letter).reverse();
   return (
-    <StageFrame stage="test" about="string circuits at the inverter end, isolators open">
+    <StageFrame
+      stage="test"
+      about="string circuits at the inverter end, isolators open"
+      slip={picked === null && judged && live ? <Slip report={judged} check={live} onEdits={null} /> : undefined}
+    >
       <div className="grid grid-cols-[190px_minmax(0,1fr)] gap-3 max-md:grid-cols-1">
         <Sheet title="Strings" className="self-start max-md:hidden">
           <ul className="max-h-[60vh] overflow-y-auto">
@@ -44,7 +64,7 @@ export function Test() {
                   aria-pressed={s.letter === letter}
                   className={`flex min-h-11 w-full items-center gap-2 px-3 text-left text-sm ${s.letter === letter ? "bg-copper-soft" : "hover:bg-copper-soft"}`}
                   onClick={() => {
-                    setChosen(s.letter);
+                    choose(s.letter);
                   }}
                 >
                   <Tape tapes={report.tapes} letter={s.letter} />
@@ -64,7 +84,7 @@ export function Test() {
               aria-label={`String ${s.letter}, ${String(s.n)} modules`}
               className={`flex min-h-12 min-w-20 items-center justify-center gap-2 rounded-md border ${s.letter === letter ? "border-2 border-copper bg-copper-soft" : "border-ink-3 bg-sheet"}`}
               onClick={() => {
-                setChosen(s.letter);
+                choose(s.letter);
               }}
             >
               <Tape tapes={report.tapes} letter={s.letter} />
@@ -73,7 +93,7 @@ export function Test() {
           ))}
         </div>
         <div className="min-w-0">
-          <ReadingForm key={letter} letter={letter} />
+          <ReadingForm letter={letter} entry={reading} />
           <Sheet title={`Readings of ${letter}`} aside="only ever added, newest first" className="mt-3">
             {records.length === 0 && <p className="p-3 text-sm text-ink-2">None yet.</p>}
             <ul data-testid="readings">

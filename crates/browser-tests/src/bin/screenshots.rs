@@ -1,0 +1,72 @@
+//! Makes the pictures of docs/screenshots from the demo data: `screenshots FOLDER`.
+
+use std::path::PathBuf;
+
+use heliant_browser_tests::{Application, Driver, Page};
+use thirtyfour::prelude::*;
+
+#[tokio::main]
+async fn main() -> WebDriverResult<()> {
+    let folder = PathBuf::from(std::env::args().nth(1).unwrap_or_else(|| "docs/screenshots".to_owned()));
+    std::fs::create_dir_all(&folder)?;
+    let application = Application::start();
+    let driver = Driver::start();
+    desk(&driver, &application, &folder).await?;
+    phone(&driver, &application, &folder).await
+}
+
+async fn shoot(page: &Page, folder: &std::path::Path, name: &str) -> WebDriverResult<()> {
+    // Fonts and the last answer.
+    page.browser.execute_async("document.fonts.ready.then(() => setTimeout(arguments[0], 250))", Vec::new()).await?;
+    page.browser.screenshot(&folder.join(format!("{name}.png"))).await
+}
+
+async fn desk(driver: &Driver, application: &Application, folder: &std::path::Path) -> WebDriverResult<()> {
+    let browser = driver.browser(1280, 800).await?;
+    let page = Page::new(browser.clone(), &application.url);
+    page.sign_in("mira").await?;
+    shoot(&page, folder, "jobs").await?;
+    page.press("Kestrel Lane workshop").await?;
+    page.marked("string-window").await?;
+    shoot(&page, folder, "strings").await?;
+    for (stage, mark) in [("Site", "temperature-scale"), ("Equipment", "equipment-plan"), ("Runs", "route-map")] {
+        page.stage(stage).await?;
+        page.marked(mark).await?;
+        if stage == "Equipment" {
+            page.press("Inverter INV1, S8-2").await?;
+        }
+        shoot(&page, folder, &stage.to_lowercase()).await?;
+    }
+    page.stage("Test").await?;
+    page.press("B").await.ok();
+    page.enter("Irradiance", "618").await?;
+    page.enter("Temperature", "39.6").await?;
+    page.enter("Voc read", "404.1").await?;
+    page.marked("meter-strip").await?;
+    shoot(&page, folder, "test").await?;
+    page.stage("Hand over").await?;
+    shoot(&page, folder, "hand-over").await?;
+    page.open("/jobs").await?;
+    page.press("Light or dusk").await?;
+    page.press("Quarry Cottage").await?;
+    page.marked("string-window").await?;
+    shoot(&page, folder, "strings-iec-dusk").await?;
+    browser.quit().await
+}
+
+async fn phone(driver: &Driver, application: &Application, folder: &std::path::Path) -> WebDriverResult<()> {
+    let browser = driver.browser(390, 844).await?;
+    let page = Page::new(browser.clone(), &application.url);
+    page.sign_in("ines").await?;
+    page.press("Kestrel Lane workshop").await?;
+    page.marked("string-window").await?;
+    shoot(&page, folder, "phone-strings").await?;
+    let here = page.browser.current_url().await?;
+    page.open(&here.path().replace("strings", "test")).await?;
+    page.enter("Irradiance", "612").await?;
+    page.enter("Temperature", "39.2").await?;
+    page.enter("Voc read", "404.1").await?;
+    page.marked("meter-strip").await?;
+    shoot(&page, folder, "phone-test").await?;
+    browser.quit().await
+}

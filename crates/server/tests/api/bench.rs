@@ -1,0 +1,125 @@
+//! A server over an empty database with the demo data, and people who are signed in.
+
+use std::net::Ipv4Addr;
+use std::path::PathBuf;
+
+use heliant_server::{Settings, demo, rocket, store};
+use heliant_testing::TestDatabase;
+use rocket::http::{ContentType, Cookie, Header, Method, Status};
+use rocket::local::asynchronous::{Client, LocalResponse};
+use serde_json::{Value, json};
+
+/// A server and its database.
+pub struct Bench {
+    pub client: Client,
+    pub database: TestDatabase,
+}
+
+/// What came back.
+#[derive(Debug)]
+pub struct Answer {
+    pub status: Status,
+    pub text: String,
+    pub headers: Vec<(String, String)>,
+}
+
+impl Answer {
+    /// The body as JSON.
+    pub fn json(&self) -> Value {
+        serde_json::from_str(&self.text).unwrap_or_else(|e| panic!("{e}: {}", self.text))
+    }
+
+    pub fn header(&self, name: &str) -> Option<&str> {
+        self.headers.iter().find(|(n, _)| n.eq_ignore_ascii_case(name)).map(|(_, v)| v.as_str())
+    }
+
+    /// Places of the problem named in the body.
+    pub fn places(&self) -> Vec<String> {
+        let errors = self.json()["errors"].as_array().cloned().unwrap_or_default();
+        errors.iter().map(|e| e["path"].as_str().unwrap_or_default().to_owned()).collect()
+    }
+}
+
+/// A session.
+#[derive(Clone)]
+pub struct Person(pub Cookie<'static>);
+
+impl Bench {
+    pub async fn new() -> Self {
+        let database = TestDatabase::new();
+        store::migrate(&database.url()).expect("the migrations run");
+        assert!(demo::load(&database.url()).expect("the demo data loads"));
+        Bench { client: Self::server(&database).await, database }
+    }
+
+    /// One more server before the same database.
+    pub async fn server(database: &TestDatabase) -> Client {
+        let settings = Settings { database_url: database.url(), web: PathBuf::from("tests/api/web"), secure_cookies: false, pool_size: 4 };
+        Client::untracked(rocket(settings, Ipv4Addr::LOCALHOST.into(), 0)).await.expect("a server")
+    }
+
+    pub async fn sign_in(&self, name: &str, password: &str) -> Answer {
+        let body = json!({ "sign_in": name, "password": password });
+        self.send(None, Method::Post, "/api/session", body.to_string()).await
+    }
+
+    /// A demo account, signed in.
+    pub async fn person(&self, name: &str) -> Person {
+        let answer = self.sign_in(name, demo::PASSWORD).await;
+        assert_eq!(answer.status, Status::Ok, "{}", answer.text);
+        let cookie = answer.header("Set-Cookie").expect("a session cookie").to_owned();
+        Person(Cookie::parse(cookie).expect("a cookie").into_owned())
+    }
+
+    pub async fn send(&self, who: Option<&Person>, method: Method, path: &str, body: impl Into<String>) -> Answer {
+        self.send_with(who, method, path, body, &[]).await
+    }
+
+    pub async fn send_with(
+        &self,
+        who: Option<&Person>,
+        method: Method,
+        path: &str,
+        body: impl Into<String>,
+        headers: &[(&'static str, &'static str)],
+    ) -> Answer {
+        let mut request = self.client.req(method, path.to_owned()).header(ContentType::JSON).body(body.into());
+        for (name, value) in headers {
+            request.add_header(Header::new(*name, *value));
+        }
+        if let Some(person) = who {
+            request = request.cookie(person.0.clone());
+        }
+        answer(request.dispatch().await).await
+    }
+
+    pub async fn get(&self, who: &Person, path: &str) -> Answer {
+        self.send(Some(who), Method::Get, path, "").await
+    }
+
+    pub async fn post(&self, who: &Person, path: &str, body: &Value) -> Answer {
+        self.send(Some(who), Method::Post, path, body.to_string()).await
+    }
+
+    /// The id of a demo job.
+    pub async fn job(&self, who: &Person, name: &str) -> String {
+        let jobs = self.get(who, "/api/jobs").await.json();
+        let job = jobs.as_array().expect("a list").iter().find(|j| j["name"] == name).expect("the demo job").clone();
+        job["id"].as_str().expect("an id").to_owned()
+    }
+
+    /// Saves a job over a revision, changed by `change`.
+    pub async fn save(&self, who: &Person, view: &Value, change: impl FnOnce(&mut Value)) -> Answer {
+        let mut body = json!({ "base_revision": view["revision"], "job": view["job"], "library": view["library"] });
+        change(&mut body);
+        let path = format!("/api/jobs/{}", view["id"].as_str().expect("an id"));
+        self.send(Some(who), Method::Put, &path, body.to_string()).await
+    }
+}
+
+async fn answer(response: LocalResponse<'_>) -> Answer {
+    let status = response.status();
+    let headers = response.headers().iter().map(|h| (h.name().to_string(), h.value().to_owned())).collect();
+    let bytes = response.into_bytes().await.unwrap_or_default();
+    Answer { status, headers, text: String::from_utf8_lossy(&bytes).into_owned() }
+}

@@ -1,0 +1,8 @@
+//! The API as a client meets it, each test over a database of its own.
+
+mod accounts;
+mod bench;
+mod events;
+mod jobs;
+mod readings;
+mod security;

@@ -6,7 +6,7 @@ use heliant_server::demo::PASSWORD;
 use thirtyfour::prelude::*;
 
 /// How long something may take to show.
-pub const WAIT: Duration = Duration::from_secs(10);
+pub const WAIT: Duration = Duration::from_secs(20);
 
 /// A browser on the application.
 pub struct Page {
@@ -118,6 +118,14 @@ impl Page {
         field.send_keys(Key::Control + "a").await?;
         field.send_keys(text).await?;
         field.send_keys(Key::Enter + "").await
+    }
+
+    /// Types into a field without leaving it.
+    ///
+    /// # Errors
+    /// Where there is no such field.
+    pub async fn enter_text(&self, label: &str, text: &str) -> WebDriverResult<()> {
+        self.field(label).await?.send_keys(text).await
     }
 
     /// Picks from a list by what stands in it.

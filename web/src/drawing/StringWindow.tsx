@@ -8,15 +8,15 @@ interface Props {
   tapes: Tape[];
   picked: string | null;
   onPick: (letter: string) => void;
-  /** Changes a count: the end mark is moved by a drag or the arrow keys. */
-  onCount: ((index: number, n: number) => void) | null;
+  /** Modules more (or fewer): the end mark is dragged, or moved by the arrow keys. */
+  onStep: ((index: number, by: number) => void) | null;
 }
 
 const WIDTH = 740;
 const LEFT = 140;
 const TOP = 30;
 
-export function StringWindow({ window: w, tapes, picked, onPick, onCount }: Props) {
+export function StringWindow({ window: w, tapes, picked, onPick, onStep }: Props) {
   const row = w.rows.length > 12 ? 22 : 46;
   const bottom = TOP + Math.max(1, w.rows.length) * row + 4;
   const x = (volts: number) => LEFT + (volts / w.axis_max_v) * (WIDTH - LEFT - 14);
@@ -25,8 +25,8 @@ export function StringWindow({ window: w, tapes, picked, onPick, onCount }: Prop
       <rect x={x(from)} y={TOP} width={x(to) - x(from)} height={bottom - TOP} fill={fill} />
     );
 
-  const drag = (event: React.PointerEvent<SVGElement>, index: number, n: number, one: number) => {
-    if (!onCount) return;
+  const drag = (event: React.PointerEvent<SVGElement>, index: number, one: number) => {
+    if (!onStep) return;
     const svg = event.currentTarget.ownerSVGElement;
     if (!svg) return;
     event.currentTarget.setPointerCapture(event.pointerId);
@@ -35,8 +35,7 @@ export function StringWindow({ window: w, tapes, picked, onPick, onCount }: Prop
     const perModule = x(one) - x(0);
     const up = (end: PointerEvent) => {
       event.target.removeEventListener("pointerup", up as EventListener);
-      const next = n + Math.round(((end.clientX - start) * scale) / perModule);
-      if (next >= 1 && next !== n) onCount(index, next);
+      onStep(index, Math.round(((end.clientX - start) * scale) / perModule));
     };
     event.target.addEventListener("pointerup", up as EventListener);
   };
@@ -85,8 +84,8 @@ export function StringWindow({ window: w, tapes, picked, onPick, onCount }: Prop
               }}
               onKeyDown={(e) => {
                 if (e.key === "Enter" || e.key === " ") onPick(r.letter);
-                if (onCount && (e.key === "ArrowRight" || e.key === "+")) onCount(r.index, r.n + 1);
-                if (onCount && (e.key === "ArrowLeft" || e.key === "-") && r.n > 1) onCount(r.index, r.n - 1);
+                if (onStep && (e.key === "ArrowRight" || e.key === "+")) onStep(r.index, 1);
+                if (onStep && (e.key === "ArrowLeft" || e.key === "-")) onStep(r.index, -1);
               }}
             >
               <rect x="2" y={y - 9} width="26" height="18" rx="3" fill={colour} />
@@ -123,7 +122,7 @@ export function StringWindow({ window: w, tapes, picked, onPick, onCount }: Prop
                   strokeWidth="2"
                 />
                 <line x1={x(r.voc_cold_v)} x2={x(r.voc_cold_v)} y1={y - 9} y2={y + 9} stroke={colour} strokeWidth="3" />
-                {one != null && onCount && (
+                {one != null && onStep && (
                   <rect
                     x={x(r.voc_cold_v) - 9}
                     y={y - 14}
@@ -133,7 +132,7 @@ export function StringWindow({ window: w, tapes, picked, onPick, onCount }: Prop
                     className="cursor-ew-resize touch-none"
                     data-testid={`end-${r.letter}`}
                     onPointerDown={(e) => {
-                      drag(e, r.index, r.n, one);
+                      drag(e, r.index, one);
                     }}
                   >
                     <title>Drag to change the count of {r.letter}</title>

@@ -105,7 +105,10 @@ export class Editor {
   }
 
   editJob(change: (job: Job) => Job): void {
-    this.edit((draft) => ({ ...draft, job: change(draft.job) }));
+    this.edit((draft) => {
+      const job = change(draft.job);
+      return job === draft.job ? draft : { ...draft, job };
+    });
   }
 
   undo(): void {

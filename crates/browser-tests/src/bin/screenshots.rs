@@ -38,7 +38,6 @@ async fn desk(driver: &Driver, application: &Application, folder: &std::path::Pa
         shoot(&page, folder, &stage.to_lowercase()).await?;
     }
     page.stage("Test").await?;
-    page.press("B").await.ok();
     page.enter("Irradiance", "618").await?;
     page.enter("Temperature", "39.6").await?;
     page.enter("Voc read", "404.1").await?;

@@ -110,9 +110,10 @@ fn describe(error: &ValidationError, problems: &mut Vec<Problem>) {
         ValidationErrorKind::Type { kind } => {
             let wanted = match kind {
                 TypeKind::Single(t) => t.to_string(),
-                TypeKind::Multiple(set) => set.iter().map(|t| t.to_string()).collect::<Vec<_>>().join(" or "),
+                // Null stands for "not known" everywhere: what is wanted is the other.
+                TypeKind::Multiple(set) => set.iter().map(|t| t.to_string()).filter(|t| t != "null").collect::<Vec<_>>().join(" or "),
             };
-            problems.push(Problem::new(path, format!("{} is not a {wanted}", short(error)), format!("write a {wanted}")));
+            problems.push(Problem::new(path, format!("{} is not of the type {wanted}", short(error)), format!("write a {wanted}")));
         }
         ValidationErrorKind::Minimum { limit } => {
             problems.push(Problem::new(path, format!("{} is too small", short(error)), format!("at least {limit}")));

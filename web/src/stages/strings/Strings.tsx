@@ -35,8 +35,12 @@ export function Strings() {
     const first = own.find((c) => c.verdict === bad);
     if (first) pick(checkKey(first));
   };
-  const setCount = (index: number, n: number) => {
-    editor.editJob((j) => setAt(j, `/strings/${String(index)}/n`, n));
+  // From what is in hand, not from what the last answer drew: keys may be faster than the server.
+  const step = (index: number, by: number) => {
+    editor.editJob((j) => {
+      const n = strings(j)[index]?.n ?? 0;
+      return by === 0 || n + by < 1 ? j : setAt(j, `/strings/${String(index)}/n`, n + by);
+    });
   };
   const n = strings(job).reduce((sum, s) => sum + s.n, 0);
   const [low, cells] = [valueOf(report, "site.t_min_c", "site"), valueOf(report, "site.t_cell_hot_c", "site")];
@@ -64,7 +68,7 @@ export function Strings() {
               tapes={report.tapes}
               picked={letter}
               onPick={pickString}
-              onCount={canPlan ? setCount : null}
+              onStep={canPlan ? step : null}
             />
           </div>
         </Sheet>

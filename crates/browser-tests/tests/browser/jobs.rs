@@ -1,0 +1,116 @@
+//! The list of jobs: import with an error and without, copies, finding, an installation with many, a huge job.
+
+use std::path::PathBuf;
+
+use heliant_browser_tests::{Application, Driver, Page};
+use thirtyfour::prelude::*;
+
+const KESTREL: &str = include_str!("../../../../data/demo/kestrel-lane.json");
+
+/// A file that goes away with the test.
+struct File(PathBuf);
+
+impl File {
+    fn new(name: &str, text: &str) -> Self {
+        let path = std::env::temp_dir().join(format!("heliant-{}-{name}", std::process::id()));
+        std::fs::write(&path, text).expect("a file for the test");
+        File(path)
+    }
+}
+
+impl Drop for File {
+    fn drop(&mut self) {
+        let _ = std::fs::remove_file(&self.0);
+    }
+}
+
+async fn import(page: &Page, file: &File) -> WebDriverResult<()> {
+    let input = page.browser.find(By::Css("input[type='file']")).await?;
+    input.send_keys(file.0.display().to_string()).await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_file_is_imported_or_every_wrong_place_is_named() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = Page::new(driver.browser(1280, 800).await?, &application.url);
+    page.sign_in("tomas").await?;
+    let wrong = File::new("wrong.json", &KESTREL.replace("\"n\": 12", "\"n\": 0").replace("\"t_min_c\": -24", "\"t_min_c\": \"cold\""));
+    import(&page, &wrong).await?;
+    let said = page.see(By::Css("main [role='alert']")).await?.text().await?;
+    for part in ["was not imported", "/job/strings/0/n", "at least 1", "/job/site/t_min_c", "write a number"] {
+        assert!(said.contains(part), "{part} in {said}");
+    }
+    import(&page, &File::new("none.json", "{ this is no JSON")).await?;
+    page.see(By::XPath("//*[@role='alert'][contains(., 'not JSON')]")).await?;
+    assert_eq!(page.browser.find_all(By::Css("[data-testid='jobs'] li")).await?.len(), 2, "nothing half imported");
+
+    let right = File::new("right.json", &KESTREL.replace("Kestrel Lane workshop", "Мастерская 工房"));
+    import(&page, &right).await?;
+    page.see(By::XPath("//header//h1[.='Мастерская 工房']")).await?;
+    page.open("/jobs").await?;
+    let older = KESTREL
+        .replace("\"version\": 2", "\"version\": 1")
+        .replace("\"n\":", "\"modules_n\":")
+        .replace("Kestrel Lane workshop", "Older file");
+    import(&page, &File::new("older.json", &older)).await?;
+    page.see(By::XPath("//*[@role='dialog'][contains(., '/job/strings/2/modules_n: now n')]")).await?;
+    page.press("Open the job").await?;
+    page.see(By::XPath("//header//h1[.='Older file']")).await?;
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_copy_stands_beside_its_original_and_is_found() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = Page::new(driver.browser(1280, 800).await?, &application.url);
+    page.sign_in("tomas").await?;
+    page.press("Copy Kestrel Lane workshop").await?;
+    page.button("Kestrel Lane workshop (copy)").await?;
+    page.keys("/").await?;
+    page.keys("copy").await?;
+    page.gone(By::XPath("//a[.='Quarry Cottage']")).await?;
+    page.press("Kestrel Lane workshop (copy)").await?;
+    page.stage("Test").await?;
+    page.see(By::XPath("//main[contains(., 'None yet.')]")).await?;
+    page.browser.quit().await
+}
+
+/// The demo job with many strings: 1000 modules.
+fn huge() -> String {
+    let mut file: serde_json::Value = serde_json::from_str(KESTREL).expect("the demo job");
+    let string = file["job"]["strings"][1].clone();
+    let letters = (0..100).map(|i| if i < 26 { letter(i).to_string() } else { format!("{}{}", letter(i / 26 - 1), letter(i % 26)) });
+    let strings: Vec<serde_json::Value> = letters
+        .map(|l| {
+            let mut s = string.clone();
+            s["letter"] = l.into();
+            s["n"] = 10.into();
+            s
+        })
+        .collect();
+    file["job"]["runs"][0]["strings"] = strings.iter().map(|s| s["letter"].clone()).collect();
+    file["job"]["strings"] = strings.into();
+    file["job"]["name"] = "Thousand modules".into();
+    file["readings"] = serde_json::json!([]);
+    file.to_string()
+}
+
+fn letter(i: u32) -> char {
+    char::from_u32(65 + i).expect("a letter")
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_job_of_a_thousand_modules_opens_and_is_worked_on() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = Page::new(driver.browser(1280, 800).await?, &application.url);
+    page.sign_in("tomas").await?;
+    import(&page, &File::new("huge.json", &huge())).await?;
+    page.see(By::XPath("//main[contains(., '1000 modules in 100 strings')]")).await?;
+    assert_eq!(page.browser.find_all(By::Css("[data-testid='string-window'] [role='button']")).await?.len(), 100);
+    page.enter("Modules in series of CV", "14").await?;
+    page.reads("moved", "CV: 10 to 14 modules").await?;
+    for stage in ["Runs", "Test", "Hand over", "Equipment"] {
+        page.stage(stage).await?;
+    }
+    page.browser.quit().await
+}

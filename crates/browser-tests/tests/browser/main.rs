@@ -1,0 +1,7 @@
+//! The interface as a person uses it, in a headless browser.
+
+mod faults;
+mod field;
+mod jobs;
+mod planning;
+mod shell;

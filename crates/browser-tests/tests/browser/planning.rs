@@ -1,0 +1,169 @@
+//! Planning: numbers changed, verdicts moved, limits broken and repaired, a job from nothing.
+
+use heliant_browser_tests::{Application, Driver, Page};
+use thirtyfour::prelude::*;
+
+/// A desk screen, signed in, on a stage of a demo job.
+pub async fn desk(driver: &Driver, application: &Application, who: &str, job: &str, stage: &str) -> WebDriverResult<Page> {
+    let page = Page::new(driver.browser(1280, 800).await?, &application.url);
+    page.sign_in(who).await?;
+    page.job(job, stage).await?;
+    Ok(page)
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_count_is_changed_on_the_drawing_by_keyboard_and_undone() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Strings").await?;
+    page.press("String A, 12 in series, south-east").await?;
+    page.reads("slip", "533.0").await?;
+    // 13 x 39.4 x 1.1274 = 577.4 V, 14: 621.9 V, over 600 V.
+    page.keys(Key::Right + "").await?;
+    page.reads("moved", "A: 12 to 13 modules: 533 to 577 V cold").await?;
+    page.keys(Key::Right + "").await?;
+    page.reads("moved", "A: 13 to 14 modules: 577 to 622 V cold").await?;
+    page.reads("slip", "Stop").await?;
+    page.reads("slip", "21.9 V above").await?;
+    page.reads("saving", "Revision 3, saved").await?;
+    page.keys(Key::Control + "z").await?;
+    page.keys(Key::Control + "z").await?;
+    page.reads("saving", "Revision 5, saved").await?;
+    page.reads("slip", "533.0").await?;
+    page.keys(Key::Control + Key::Shift + "z").await?;
+    page.reads("moved", "A: 12 to 13 modules").await?;
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_end_of_a_string_is_dragged() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Strings").await?;
+    let end = page.marked("end-B").await?;
+    // Cold volts of one module, 44.4 V, on an axis that ends at 648 V and is 586 of 740 wide: some 38 pixels.
+    page.browser.action_chain().move_to_element_center(&end).click_and_hold().move_by_offset(79, 0).release().perform().await?;
+    page.reads("moved", "B: 7 to 9 modules: 311 to 400 V cold").await?;
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_broken_limit_is_cured_by_the_button_on_its_slip() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Runs").await?;
+    // (6 x 0.0366 + 0.0211) / 0.533 = 45.16 %, in EMT 1: / 0.864 = 27.86 %.
+    page.reads("slip", "45.16").await?;
+    let before = page.marked("totals").await?.text().await?;
+    assert!(before.contains("3 stop"), "{before}");
+    assert_eq!(page.browser.find_all(By::Css("[data-testid='raceway-cut'] text")).await?.len(), 7, "every wire, the ground too");
+    page.press("Use size 1").await?;
+    page.reads("moved", "1 stop fewer").await?;
+    page.reads("totals", "2 stop").await?;
+    page.press("Verdict of segment 1 of DC1").await?;
+    page.reads("slip", "27.86").await?;
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_value_out_of_all_sense_is_said_at_its_field_and_kept_until_it_is_right() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Strings").await?;
+    page.enter("Modules in series of A", "10000").await?;
+    page.see(By::XPath("//td//p[@role='alert'][contains(., 'too large') and contains(., 'at most 200')]")).await?;
+    page.reads("saving", "Not saved: an entry is not right").await?;
+    assert_eq!(page.field("Modules in series of A").await?.value().await?.as_deref(), Some("10000"), "what was typed is still there");
+    page.enter("Modules in series of B", "8").await?;
+    page.enter("Modules in series of A", "11").await?;
+    page.reads("saving", "Revision 2, saved").await?;
+    page.gone(By::Css("td p[role='alert']")).await?;
+    page.enter("Modules in series of A", "eleven").await?;
+    page.see(By::XPath("//td//p[@role='alert'][contains(., 'is no number')]")).await?;
+    page.keys(Key::Escape + "").await?;
+    assert_eq!(page.field("Modules in series of A").await?.value().await?.as_deref(), Some("11"));
+    assert_eq!(page.field("Modules in series of B").await?.value().await?.as_deref(), Some("8"), "the other edit was not lost");
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_job_from_nothing_to_its_first_reading_in_the_iec_school() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = Page::new(driver.browser(1280, 800).await?, &application.url);
+    page.sign_in("mira").await?;
+    page.press("New job").await?;
+    page.press("Start the job").await?;
+    page.see(By::XPath("//*[@role='alert'][contains(., 'empty')]")).await?;
+    page.enter_text("Name", "Dune house").await?;
+    page.see(By::XPath("//label[contains(., 'IEC')]/input")).await?.click().await?;
+    page.press("Start the job").await?;
+
+    page.enter("Lowest expected ambient", "-12").await?;
+    page.enter("2 % high ambient", "30").await?;
+    page.choose("Array mounted", "flush with the roof").await?;
+    page.choose("Building", "on a building").await?;
+    page.press("Add a face").await?;
+    page.reads("saving", "Revision 6, saved").await?;
+
+    page.stage("Equipment").await?;
+    page.see(By::XPath("//button[contains(., 'H6') and contains(., 'rev 1')]")).await?.click().await?;
+    page.press("Use H6 rev 1").await?;
+    page.see(By::XPath("//button[contains(., 'BM-440')]")).await?.click().await?;
+    page.press("Start a string of BM-440").await?;
+
+    page.stage("Strings").await?;
+    page.enter("Modules in series of A", "14").await?;
+    // 14 x 39.7 x (1 + 0.0025 x 37) = 607.2 V against 650 V.
+    page.reads("string-window", "607").await?;
+
+    page.stage("Runs").await?;
+    page.press("Add a DC run").await?;
+    page.enter("Length of segment 1 of DC1", "18").await?;
+    page.press("Add an AC run").await?;
+    page.enter("Length of segment 1 of AC1", "6").await?;
+    page.reads("route-map", "18.0 m").await?;
+
+    page.stage("Test").await?;
+    page.enter("Irradiance", "1000").await?;
+    page.choose("Temperature of", "cell, as known").await?;
+    page.enter("Temperature", "25").await?;
+    // At 1000 W/m2 and 25 °C the string reads its data sheet: 14 x 39.7 = 555.8 V.
+    page.reads("expected", "expected 555.8 V").await?;
+    page.enter("Voc read", "554.9").await?;
+    page.reads("expected", "Holds").await?;
+    page.press("Keep this reading").await?;
+    page.reads("readings", "554.9 V").await?;
+    let kept = page.reads("readings", "Mira Voss").await?;
+    assert!(kept.contains("Holds"), "{kept}");
+
+    page.stage("Hand over").await?;
+    page.see(By::XPath("//section[.//h2[.='Revisions']]//li[contains(., 'Mira Voss')]")).await?;
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_string_comes_and_goes_and_its_circuit_with_it() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Strings").await?;
+    page.press("Add a string").await?;
+    page.see(By::Css("[aria-label='Take out string D']")).await?;
+    page.reads("saving", "Revision 2, saved").await?;
+    page.stage("Runs").await?;
+    let carried = page.see(By::XPath("//fieldset[legend='Carries']//label[.//*[@aria-label='D, violet tape']]/input")).await?;
+    assert!(carried.is_selected().await?, "the run that carried every string carries the new one");
+    page.stage("Strings").await?;
+    page.press("Take out string D").await?;
+    page.gone(By::Css("[aria-label='Take out string D']")).await?;
+    page.reads("saving", "Revision 3, saved").await?;
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn another_inverter_moves_the_window() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Quarry Cottage", "Equipment").await?;
+    page.see(By::XPath("//button[contains(., 'H6') and contains(., 'rev 2')]")).await?.click().await?;
+    page.reads("data-sheet", "Demo: made up").await?;
+    page.press("Use H6 rev 2 as INV1").await?;
+    // 14 x 440 = 6160 W: more than the newer data sheet allows on one input.
+    page.reads("moved", "stop more").await?;
+    page.stage("Strings").await?;
+    page.reads("slip", "6160").await?;
+    page.browser.quit().await
+}

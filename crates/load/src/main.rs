@@ -1,0 +1,155 @@
+//! Load on a running server: clients that each edit a job of their own at a steady pace. Says how long a
+//! saved edit takes to be answered. Only for an address on this machine.
+
+use std::process::ExitCode;
+use std::thread;
+use std::time::{Duration, Instant};
+
+use clap::Parser;
+use serde_json::{Value, json};
+use ureq::Agent;
+
+#[derive(Parser, Clone)]
+#[command(name = "heliant-load")]
+struct Arguments {
+    /// Address of the server, on this machine.
+    #[arg(long, default_value = "http://127.0.0.1:8400")]
+    url: String,
+    /// Clients at once.
+    #[arg(long, default_value_t = 20)]
+    clients: u32,
+    /// Saves a second, all clients together.
+    #[arg(long, default_value_t = 200.0)]
+    rate: f64,
+    /// How long, in seconds.
+    #[arg(long, default_value_t = 20)]
+    seconds: u64,
+    /// Name to sign in with.
+    #[arg(long, default_value = "tomas")]
+    name: String,
+    /// Password.
+    #[arg(long, default_value = "sun-on-the-roof")]
+    password: String,
+    /// Name of the job to work on copies of.
+    #[arg(long, default_value = "Kestrel Lane workshop")]
+    job: String,
+}
+
+type Result<T> = std::result::Result<T, Box<dyn std::error::Error + Send + Sync>>;
+
+/// A signed-in client with a copy of the job.
+struct Client {
+    agent: Agent,
+    url: String,
+    view: Value,
+}
+
+impl Client {
+    fn open(x: &Arguments) -> Result<Client> {
+        let agent = Agent::config_builder().timeout_global(Some(Duration::from_secs(10))).build().new_agent();
+        let base = format!("{}/api", x.url);
+        agent.post(format!("{base}/session")).send_json(json!({ "sign_in": x.name, "password": x.password }))?;
+        let jobs: Value = agent.get(format!("{base}/jobs")).call()?.body_mut().read_json()?;
+        let job = jobs.as_array().into_iter().flatten().find(|j| j["name"] == x.job.as_str()).ok_or("no such job")?;
+        let id = job["id"].as_str().unwrap_or_default();
+        let copy: Value = agent.post(format!("{base}/jobs/{id}/duplicate")).send_empty()?.body_mut().read_json()?;
+        let url = format!("{base}/jobs/{}", copy["id"].as_str().unwrap_or_default());
+        let view = agent.get(&url).call()?.body_mut().read_json()?;
+        Ok(Client { agent, url, view })
+    }
+
+    /// Saves an edit; gives the time to the last byte of the answer.
+    fn save(&mut self, n: u64) -> Result<Duration> {
+        let mut job = self.view["job"].clone();
+        job["strings"][1]["n"] = json!(6 + n % 5);
+        let body = json!({ "base_revision": self.view["revision"], "job": job, "library": self.view["library"] }).to_string();
+        let start = Instant::now();
+        let text = self.agent.put(&self.url).content_type("application/json").send(body)?.body_mut().read_to_string()?;
+        let took = start.elapsed();
+        self.view = serde_json::from_str(&text)?;
+        Ok(took)
+    }
+}
+
+/// What one client measured.
+#[derive(Default)]
+struct Measured {
+    times: Vec<Duration>,
+    errors: Vec<String>,
+}
+
+fn run(mut client: Client, x: &Arguments, offset: Duration) -> Measured {
+    let pace = Duration::from_secs_f64(f64::from(x.clients) / x.rate);
+    let mut measured = Measured::default();
+    let start = Instant::now() + offset;
+    for n in 0.. {
+        let due = start + pace * n;
+        if due.duration_since(start).as_secs() >= x.seconds {
+            break;
+        }
+        thread::sleep(due.saturating_duration_since(Instant::now()));
+        match client.save(u64::from(n)) {
+            Ok(took) => measured.times.push(took),
+            Err(error) => measured.errors.push(error.to_string()),
+        }
+    }
+    measured
+}
+
+fn main() -> ExitCode {
+    let x = Arguments::parse();
+    let host = x.url.trim_start_matches("http://").split(':').next().unwrap_or_default();
+    if !matches!(host, "127.0.0.1" | "localhost") {
+        eprintln!("load is measured on this machine only: http://127.0.0.1:PORT");
+        return ExitCode::from(2);
+    }
+    let clients: Result<Vec<Client>> = (0..x.clients).map(|_| Client::open(&x)).collect();
+    let clients = match clients {
+        Ok(clients) => clients,
+        Err(error) => {
+            eprintln!("{}: {error}", x.url);
+            return ExitCode::FAILURE;
+        }
+    };
+    let start = Instant::now();
+    let threads: Vec<_> = clients
+        .into_iter()
+        .enumerate()
+        .map(|(i, client)| {
+            let x = x.clone();
+            let offset = Duration::from_secs_f64(i as f64 / x.rate);
+            thread::spawn(move || run(client, &x, offset))
+        })
+        .collect();
+    let mut all = Measured::default();
+    for measured in threads.into_iter().filter_map(|t| t.join().ok()) {
+        all.times.extend(measured.times);
+        all.errors.extend(measured.errors);
+    }
+    report(&x, all, start.elapsed())
+}
+
+fn report(x: &Arguments, mut all: Measured, took: Duration) -> ExitCode {
+    all.times.sort_unstable();
+    if all.times.is_empty() {
+        eprintln!("no save went through: {:?}", all.errors.first());
+        return ExitCode::FAILURE;
+    }
+    let at = |share: f64| all.times[((all.times.len() - 1) as f64 * share) as usize].as_secs_f64() * 1000.0;
+    println!(
+        "{} saves by {} clients in {:.1} s: {:.0} a second, {} errors",
+        all.times.len(),
+        x.clients,
+        took.as_secs_f64(),
+        all.times.len() as f64 / took.as_secs_f64(),
+        all.errors.len()
+    );
+    println!("median {:.1} ms, 95 % {:.1} ms, 99 % {:.1} ms, slowest {:.1} ms", at(0.5), at(0.95), at(0.99), at(1.0));
+    match all.errors.first() {
+        None => ExitCode::SUCCESS,
+        Some(first) => {
+            eprintln!("first error: {first}");
+            ExitCode::FAILURE
+        }
+    }
+}

@@ -1,7 +1,10 @@
 //! How long a job takes from what was entered to its report: `cargo bench --workspace --bench evaluate`.
 
 use heliant_core::evaluate;
-use heliant_core::job::{self, Job, JobFile};
+use heliant_core::job::{self, Job, JobFile, Mounting};
+use heliant_core::library::{InverterRatings, ModuleRatings};
+use heliant_core::school::School;
+use heliant_core::strings::{LayoutInputs, LayoutMppt, SiteTemps, search};
 
 fn main() {
     divan::main();
@@ -44,4 +47,35 @@ fn thousand_modules(bencher: divan::Bencher) {
 fn read_a_job_file(bencher: divan::Bencher) {
     let text = kestrel().to_text();
     bencher.bench(|| job::read(divan::black_box(&text)));
+}
+
+/// Faces over the like inputs of one inverter, two strings each.
+fn layout(faces: &[u32], inputs: usize) -> LayoutInputs {
+    let file = kestrel();
+    let sheet = &file.library.inverters[0];
+    LayoutInputs {
+        faces_modules_n: faces.to_vec(),
+        module: ModuleRatings { ..file.library.modules[0].ratings.clone() },
+        inverter: InverterRatings { mppt_w_max_w: None, dc_w_max_w: None, ..sheet.ratings_at(1).expect("input 1") },
+        site: SiteTemps {
+            t_min_c: Some(-24.0),
+            t_max_c: Some(33.0),
+            mounting: Some(Mounting::Flush),
+            dc_ceiling_v: Some(600.0),
+            ..SiteTemps::default()
+        },
+        mppts: vec![LayoutMppt { strings_max_n: 2, ..LayoutMppt::default() }; inputs],
+    }
+}
+
+#[divan::bench]
+fn layout_of_60_on_6_inputs(bencher: divan::Bencher) {
+    let x = layout(&[24, 20, 16], 6);
+    bencher.bench(|| search(divan::black_box(&x), School::Na));
+}
+
+#[divan::bench]
+fn layout_of_600_on_30_inputs(bencher: divan::Bencher) {
+    let x = layout(&[240, 200, 160], 30);
+    bencher.bench(|| search(divan::black_box(&x), School::Na));
 }

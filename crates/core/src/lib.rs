@@ -4,13 +4,16 @@
 //! The stages, in the order of the job:
 //! - [`site`]: design temperatures and the DC ceiling of the building.
 //! - [`library`]: the data sheets a job pins.
-//! - [`strings`]: modules in series and parallel against the inverter's window.
+//! - [`strings`]: modules in series and parallel against the inverter's window, optimizers.
+//! - [`branches`]: microinverters on a trunk.
 //! - [`runs`]: conductors, raceways, the panel they end in.
+//! - [`sun`]: where the sun stands and what a clear sky gives.
 //! - [`test`]: what a string should read now, whether it does, and if not why.
 //!
 //! [`job`] is what a person enters, [`evaluate()`] makes the [`Report`] of it, and [`figure`] holds the
 //! vocabulary all of them share. [`cases`] runs worked examples through the same calculations.
 
+pub mod branches;
 pub mod cases;
 pub mod evaluate;
 pub mod figure;
@@ -21,6 +24,7 @@ pub mod runs;
 pub mod school;
 pub mod site;
 pub mod strings;
+pub mod sun;
 pub mod tables;
 pub mod test;
 pub mod traced;

@@ -58,6 +58,9 @@ pub enum Unit {
     /// Watts per square metre.
     #[serde(rename = "W/m2")]
     WPerM2,
+    /// Degrees of arc.
+    #[serde(rename = "deg")]
+    Degree,
 }
 
 impl Unit {
@@ -80,6 +83,7 @@ impl Unit {
             Unit::Mm => "mm",
             Unit::Mm2 => "mm²",
             Unit::WPerM2 => "W/m²",
+            Unit::Degree => "°",
         }
     }
 
@@ -87,6 +91,7 @@ impl Unit {
     pub fn decimals(self, value: f64) -> usize {
         match self {
             Unit::Count | Unit::W | Unit::WPerM2 => 0,
+            Unit::Degree => 2,
             Unit::None => 4,
             Unit::V | Unit::A | Unit::Percent if value.abs() >= 100.0 => 1,
             Unit::V | Unit::A | Unit::Percent | Unit::M | Unit::Mm => 2,
@@ -155,6 +160,8 @@ quantities! {
     SquareMillimetres Mm2,
     /// Irradiance in watts per square metre.
     Irradiance WPerM2,
+    /// An angle in degrees.
+    Degrees Degree,
 }
 
 macro_rules! vectors {
@@ -163,7 +170,7 @@ macro_rules! vectors {
         impl Sub for $name { type Output = $name; fn sub(self, o: Self) -> Self { Self(self.0 - o.0) } }
     )*};
 }
-vectors!(Ratio Volts Amps Watts Ohms Metres Kelvins Percent SquareInches SquareMillimetres);
+vectors!(Ratio Volts Amps Watts Ohms Metres Kelvins Percent SquareInches SquareMillimetres Irradiance Degrees);
 
 macro_rules! scaled {
     ($($name:ident)*) => {$(
@@ -173,7 +180,7 @@ macro_rules! scaled {
         impl Div for $name { type Output = Ratio; fn div(self, o: Self) -> Ratio { Ratio(self.0 / o.0) } }
     )*};
 }
-scaled!(Volts Amps Watts Ohms OhmsPerMetre Metres Kelvins PercentPerKelvin Percent Inches SquareInches Millimetres SquareMillimetres Irradiance);
+scaled!(Volts Amps Watts Ohms OhmsPerMetre Metres Kelvins PercentPerKelvin Percent Inches SquareInches Millimetres SquareMillimetres Irradiance Degrees);
 
 macro_rules! products {
     ($($a:ident * $b:ident = $c:ident),* $(,)?) => {$(

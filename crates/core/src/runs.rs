@@ -17,6 +17,7 @@ pub use cut::{CutWire, RacewayCut, WireRole, arrange};
 pub use egc::{EgcInputs, egc};
 pub use fill::{FillInputs, FillWire, fill};
 pub use panel::{PanelInputs, panel};
+pub(crate) use vdrop::resistance;
 pub use vdrop::{Vdrop, vdrop};
 
 use crate::figure::{Def, Stage};

@@ -1,12 +1,17 @@
 //! Strings against the inverter: the voltage window, currents and watts of an MPPT, parallel strings and
 //! their fuses. Module values are those at standard test conditions.
 
+mod layout;
 mod mppt;
+mod optimizer;
 mod parallel;
 mod window;
 
+pub use layout::{Choice, Found, Layout, LayoutInputs, LayoutMppt, MpptUse, choices, layout, search};
 pub use mppt::{MpptInputs, MpptString, Shared, inverter_totals, mppt, sharing};
+pub use optimizer::{OptimizerInputs, OptimizerRatings, optimizer};
 pub use parallel::{ParallelInputs, parallel};
+pub(crate) use window::at_temperature;
 pub use window::{SiteTemps, WindowInputs, window};
 
 /// Where the values of a calculation come from, for its working.

@@ -3,7 +3,7 @@
 
 use std::ops::{Add, Div, Mul, Sub};
 
-use crate::quantity::{self, Percent, Quantity, Ratio};
+use crate::quantity::{self, Degrees, Percent, Quantity, Ratio};
 
 const SUM: u8 = 1;
 const PRODUCT: u8 = 2;
@@ -108,6 +108,41 @@ impl Traced<Ratio> {
     pub fn percent(self) -> Traced<Percent> {
         let hundred = exact::<Percent>(100.0);
         self * hundred
+    }
+}
+
+impl Traced<Ratio> {
+    /// Raised to a power.
+    pub fn power(self, exponent: Traced<Ratio>) -> Traced<Ratio> {
+        Traced {
+            value: Ratio(self.value.0.powf(exponent.value.0)),
+            symbols: format!("{}^{}", wrap(self.symbols, self.level, ATOM), wrap(exponent.symbols, exponent.level, ATOM)),
+            numbers: format!("{}^{}", wrap(self.numbers, self.level, ATOM), wrap(exponent.numbers, exponent.level, ATOM)),
+            level: ATOM,
+        }
+    }
+
+    /// The angle in degrees whose cosine this is.
+    pub fn acos(self) -> Traced<Degrees> {
+        let angle = self.call("acos", |x| x.clamp(-1.0, 1.0).acos().to_degrees());
+        Traced { value: Degrees(angle.value.0), symbols: angle.symbols, numbers: angle.numbers, level: ATOM }
+    }
+}
+
+impl Traced<Degrees> {
+    fn trig(self, name: &str, f: impl Fn(f64) -> f64) -> Traced<Ratio> {
+        let angle = self.call(name, |x| f(x.to_radians()));
+        Traced { value: Ratio(angle.value.0), symbols: angle.symbols, numbers: angle.numbers, level: ATOM }
+    }
+
+    /// Sine.
+    pub fn sin(self) -> Traced<Ratio> {
+        self.trig("sin", f64::sin)
+    }
+
+    /// Cosine.
+    pub fn cos(self) -> Traced<Ratio> {
+        self.trig("cos", f64::cos)
     }
 }
 

@@ -156,7 +156,11 @@ fn check(c: &Check, pack: &Pack) -> Json {
         "subject": subject(&c.subject, pack),
         "title": c.title,
         "id": c.id,
-        "verdict": if c.alternative && c.verdict == Verdict::Fail { "Not met" } else { word(c.verdict) },
+        "verdict": match (c.alternative, c.subject.kind, c.verdict) {
+            (true, SubjectKind::Reading, _) => "Read again",
+            (true, _, Verdict::Fail) => "Not met",
+            (.., verdict) => word(verdict),
+        },
         "alternative": c.alternative,
         "value": figure.map_or_else(String::new, |f| value(f.value.as_ref(), f.unit)),
         "limit": limit.unwrap_or_default(),
@@ -192,7 +196,8 @@ fn figure(f: &Figure, pack: &Pack) -> Json {
 fn reading(r: &JudgedReading, pack: &Pack) -> Json {
     let v = &r.reading.values;
     let number = |n: Option<f64>, unit: Unit| n.map_or_else(|| "–".to_owned(), |n| printed(n, unit));
-    let verdict = |id: &str| pack.report.check(id, &r.reading.id).map_or("", |c| word(c.verdict));
+    // Volts and amps read together: the worse of the two.
+    let verdict = pack.report.checks.iter().filter(|c| c.subject.name == r.reading.id).map(|c| c.verdict).max();
     let warmth = match (v.cell_c, v.back_c, v.ambient_c) {
         (Some(t), ..) => format!("cells {}", printed(t, Unit::Celsius)),
         (_, Some(t), _) => format!("back {}", printed(t, Unit::Celsius)),
@@ -208,8 +213,87 @@ fn reading(r: &JudgedReading, pack: &Pack) -> Json {
         "voc": number(v.voc_v, Unit::V),
         "expected": value_of(pack, "test.voc_expected_v", &r.reading.id),
         "isc": number(v.isc_a, Unit::A),
-        "verdict": if v.voc_v.is_some() { verdict("test.voc_v") } else { verdict("test.isc_a") },
+        "verdict": verdict.map_or("", word),
         "superseded": r.superseded,
         "cause": r.causes.first().map(|c| c.text.clone()).unwrap_or_default(),
     })
+}
+
+#[cfg(test)]
+mod tests {
+    use chrono::{TimeZone, Utc};
+    use heliant_core::evaluate;
+    use heliant_core::job::{self, JobFile};
+
+    use super::*;
+
+    fn data(file: &JobFile) -> (Json, heliant_core::Report) {
+        let report = evaluate(&file.job, &file.library, &file.readings);
+        let at = Utc.with_ymd_and_hms(2026, 3, 4, 5, 6, 0).unwrap();
+        let packed = pack(&Pack {
+            job: &file.job,
+            library: &file.library,
+            report: &report,
+            revision: 7,
+            saved_at: at,
+            saved_by: "Tomas Brandt",
+            printed_at: at,
+            printed_by: "Mira Voss",
+        });
+        (packed, report)
+    }
+
+    fn kestrel() -> JobFile {
+        job::read(include_str!("../../../data/demo/kestrel-lane.json")).expect("the demo job reads").file
+    }
+
+    fn all<'a>(packed: &'a Json, what: &str) -> Vec<&'a Json> {
+        packed["stages"].as_array().into_iter().flatten().flat_map(|s| s[what].as_array().into_iter().flatten()).collect()
+    }
+
+    #[test]
+    fn every_figure_is_there_with_working_and_source() {
+        let (packed, report) = data(&kestrel());
+        let figures = all(&packed, "figures");
+        assert_eq!(figures.len(), report.figures.len());
+        for f in figures {
+            assert!(!f["source"].as_str().unwrap_or_default().is_empty(), "{f}");
+            assert!(f["value"] == "open" || f["working"].as_array().is_some_and(|w| !w.is_empty()), "{f}");
+        }
+        let cold =
+            all(&packed, "figures").into_iter().find(|f| f["id"] == "string.voc_cold_v" && f["subject"] == "String A").expect("there");
+        // 12 x 39.4 x 1.1274
+        assert_eq!(cold["value"], "533.0 V");
+        assert!(cold["working"].to_string().contains("12 × 39.4 × 1.1274"), "{cold}");
+        assert_eq!(all(&packed, "checks").len(), report.checks.len());
+    }
+
+    #[test]
+    fn readings_have_who_and_when_and_the_worse_of_two_verdicts() {
+        let mut file = kestrel();
+        file.readings[0].values.isc_a = Some(4.0);
+        let (packed, _) = data(&file);
+        let first = &packed["readings"][0];
+        assert_eq!((first["by"].as_str(), first["at"].as_str()), (Some("Ines Rowe"), Some("2026-10-14 17:36:00 UTC")));
+        // The volts hold; 4.0 A is half of 13.85 x 0.612 x 1.0072 = 8.54 A.
+        assert_eq!(first["verdict"], "Stop");
+        assert_eq!(packed["readings"][1]["verdict"], "Stop");
+        assert!(packed["readings"][1]["cause"].as_str().is_some_and(|c| c.contains("2 modules short")));
+    }
+
+    #[test]
+    fn job_revision_and_notice_are_on_it() {
+        let (packed, _) = data(&kestrel());
+        assert_eq!((packed["name"].as_str(), packed["revision"].as_i64()), (Some("Kestrel Lane workshop"), Some(7)));
+        assert_eq!(packed["saved"], "2026-03-04 05:06 UTC, Tomas Brandt");
+        assert!(packed["notice"].as_str().is_some_and(|n| n.contains("last word")));
+        assert_eq!(packed["demo"], true);
+    }
+
+    #[test]
+    fn numbers_are_printed_as_on_paper() {
+        assert_eq!(printed(-1234.5, Unit::V), "−1234.5 V");
+        assert_eq!(printed(12_000.0, Unit::W), "12\u{2009}000 W");
+        assert_eq!(printed(-0.001, Unit::V), "0.00 V");
+    }
 }

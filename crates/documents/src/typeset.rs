@@ -18,6 +18,8 @@ static FONTS: LazyLock<Vec<Font>> = LazyLock::new(|| {
         &include_bytes!("../fonts/AtkinsonHyperlegibleNext-Bold.ttf")[..],
         &include_bytes!("../fonts/AtkinsonHyperlegibleMono-Regular.ttf")[..],
         &include_bytes!("../fonts/AtkinsonHyperlegibleMono-Bold.ttf")[..],
+        // Stands in for scripts the others do not hold: Greek, Cyrillic, Hebrew, Arabic.
+        &include_bytes!("../fonts/DejaVuSans.ttf")[..],
     ]
     .into_iter()
     .flat_map(|data| Font::iter(Bytes::new(data)))

@@ -30,6 +30,8 @@ pub struct Settings {
     pub secure_cookies: bool,
     /// Connections to the database.
     pub pool_size: u32,
+    /// Header in which a proxy in front passes the caller's address; without one it would be anybody's word.
+    pub ip_header: Option<String>,
 }
 
 /// The description of the API; the front end's types are made from it.
@@ -150,6 +152,10 @@ pub fn rocket(settings: Settings, address: std::net::IpAddr, port: u16) -> Rocke
         .merge(("keep_alive", 15))
         .merge(("shutdown.grace", 1))
         .merge(("shutdown.mercy", 1));
+    let figment = match &settings.ip_header {
+        Some(name) => figment.merge(("ip_header", name)),
+        None => figment.merge(("ip_header", false)),
+    };
     let store = Store::new(&settings.database_url, settings.pool_size);
     rocket::custom(figment)
         .manage(store)

@@ -41,6 +41,9 @@ enum Command {
         /// Connections to the database.
         #[arg(long, default_value_t = 8)]
         pool_size: u32,
+        /// Header in which a proxy in front passes the caller's address, e.g. X-Real-IP.
+        #[arg(long)]
+        ip_header: Option<String>,
     },
     /// Make the first owner; the password comes from HELIANT_PASSWORD.
     AddOwner {
@@ -90,7 +93,7 @@ fn run(command: Command) -> Result<(), String> {
                 None => Err(format!("the name {} is taken", new.sign_in)),
             }
         }
-        Command::Serve { database_url, port, address, web, demo: with_demo, secure_cookies, pool_size } => {
+        Command::Serve { database_url, port, address, web, demo: with_demo, secure_cookies, pool_size, ip_header } => {
             let filter = EnvFilter::try_from_env("HELIANT_LOG").unwrap_or_else(|_| EnvFilter::new("info,rocket=off,_=off"));
             tracing_subscriber::fmt().json().with_env_filter(filter).with_writer(std::io::stderr).init();
             store::migrate(&database_url)?;
@@ -106,7 +109,7 @@ fn run(command: Command) -> Result<(), String> {
                 }
                 println!("Ctrl-C ends it; the data stays.");
             }
-            let settings = Settings { database_url, web, secure_cookies, pool_size };
+            let settings = Settings { database_url, web, secure_cookies, pool_size, ip_header };
             rocket::tokio::runtime::Runtime::new()
                 .map_err(|e| e.to_string())?
                 .block_on(async move { rocket(settings, address, port).launch().await })

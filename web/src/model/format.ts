@@ -10,6 +10,7 @@ const SIGNS: Record<string, string> = {
   "W/m2": "W/m²",
   n: "",
   ratio: "",
+  deg: "°",
 };
 
 export const unitSign = (unit: Unit): string => SIGNS[unit] ?? unit;

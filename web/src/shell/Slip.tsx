@@ -12,6 +12,13 @@ const GROUND = {
   pass: "",
 };
 
+/** The word for a check that is shown and not counted. */
+export function aside(check: Check): string | undefined {
+  if (!check.alternative) return undefined;
+  if (check.subject.kind === "reading") return "Read again";
+  return check.verdict === "fail" ? "Not met" : undefined;
+}
+
 /** Figures a reading is held against: their working belongs on its slip. */
 const BEHIND: Record<string, string[]> = {
   "test.voc_v": ["test.t_cell_c", "test.voc_expected_v"],
@@ -39,7 +46,7 @@ export function Slip({ report, check, onEdits, children }: Props) {
         <h2 className="font-bold">
           <span className="text-ink-2">{subjectName(check.subject)}</span> {check.title}
         </h2>
-        <Badge verdict={check.verdict}>{check.alternative && check.verdict === "fail" ? "Not met" : undefined}</Badge>
+        <Badge verdict={check.verdict}>{aside(check)}</Badge>
       </header>
       {typeof value === "number" && figure ? (
         <p className="mt-1 font-mono text-xl leading-tight font-bold">
@@ -175,9 +182,7 @@ export function CheckList({ checks, report, onPick }: ListProps) {
               <span className="font-mono whitespace-nowrap">
                 {figure && figure.value != null ? amount(figure.value, figure.unit) : ""}
               </span>
-              <Badge verdict={check.verdict}>
-                {check.alternative && check.verdict === "fail" ? "Not met" : undefined}
-              </Badge>
+              <Badge verdict={check.verdict}>{aside(check)}</Badge>
             </button>
           </li>
         );

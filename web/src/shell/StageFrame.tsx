@@ -6,7 +6,7 @@ import type { Check } from "../api/client";
 import { SAFETY, stageName, type StageKey } from "../text/words";
 import { Badge } from "../ui/verdict";
 import { useBench } from "./bench";
-import { Slip } from "./Slip";
+import { aside, Slip } from "./Slip";
 
 interface Props {
   stage: StageKey;
@@ -107,9 +107,7 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
                             <span className="font-mono whitespace-nowrap">
                               {figure?.value != null ? amount(figure.value, figure.unit) : ""}
                             </span>
-                            <Badge verdict={c.verdict}>
-                              {c.alternative && c.verdict === "fail" ? "Not met" : undefined}
-                            </Badge>
+                            <Badge verdict={c.verdict}>{aside(c)}</Badge>
                           </button>
                         </li>
                       );

@@ -40,10 +40,11 @@ export function Workbench({ id, account }: { id: string; account: Account }) {
     gcTime: 0,
     refetchOnWindowFocus: false,
   });
+  const signedOut = job.error instanceof Refused && job.error.status === 401;
+  useEffect(() => {
+    if (signedOut) void queries.invalidateQueries({ queryKey: ["session"] });
+  }, [signedOut, queries]);
   if (job.data) return <Open view={job.data} account={account} />;
-  if (job.error instanceof Refused && job.error.status === 401) {
-    void queries.invalidateQueries({ queryKey: ["session"] });
-  }
   if (job.error instanceof Refused) {
     return (
       <Notice text={`${job.error.message}: ${job.error.detail}`}>

@@ -12,9 +12,6 @@ import { WORDS } from "../ui/verdict";
 import { useBench } from "./bench";
 import { toggleTheme } from "./useTheme";
 
-/** Where a check is shown. */
-export const stageOf = (stage: string): string => stage;
-
 export function useJobActions(onHelp: () => void): (typed: string) => Action[] {
   const { view, draft, editor, canPlan, company, canUndo, canRedo } = useBench();
   const navigate = useNavigate();
@@ -109,7 +106,7 @@ export function useJobActions(onHelp: () => void): (typed: string) => Action[] {
       id: checkKey(c),
       label: `${subjectName(c.subject)}: ${c.title}`,
       also: `${c.id} ${WORDS[c.verdict]}`,
-      run: to(`${base}/${stageOf(c.stage)}?slip=${encodeURIComponent(checkKey(c))}`),
+      run: to(`${base}/${c.stage}?slip=${encodeURIComponent(checkKey(c))}`),
     }));
     /** "A 11" sets a count without leaving the keys. */
     const counted = (typed: string): Action[] => {

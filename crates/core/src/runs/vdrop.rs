@@ -21,7 +21,7 @@ run_defs! {
 }
 
 /// A conductor, its length, current and volts.
-#[derive(Clone, Debug, Deserialize)]
+#[derive(Clone, Debug, Default, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct Vdrop {
     /// na: wire size.
@@ -51,7 +51,8 @@ pub struct Vdrop {
 /// IEC resistance at 70 °C by that at 20 °C: 1 + 0.00393 x (70 - 20).
 const R70_BY_R20: f64 = 1.0 + 0.00393 * (70.0 - 20.0);
 
-fn resistance(w: &mut crate::figure::Working, x: &Vdrop) -> Option<Traced<OhmsPerMetre>> {
+/// Resistance of a metre of the conductor, warm.
+pub(crate) fn resistance(w: &mut crate::figure::Working, x: &Vdrop) -> Option<Traced<OhmsPerMetre>> {
     if let Some(mm2) = x.mm2 {
         let cable = x.cable.unwrap_or(Cable::Solar);
         let r20 = match cable {

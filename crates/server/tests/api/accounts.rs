@@ -146,3 +146,16 @@ async fn a_bad_account_is_refused_at_the_field() {
     let taken = json!({ "name": "Other", "sign_in": "Tomas", "role": "field", "password": "0123456789" });
     assert_eq!(bench.post(&mira, "/api/accounts", &taken).await.places(), ["/sign_in"]);
 }
+
+#[rocket::async_test]
+async fn the_callers_address_is_not_its_own_word() {
+    let bench = Bench::new().await;
+    // Thirty wrong passwords from one address make it wait, whatever it says of itself and whatever name it tries.
+    let mut last = Status::Ok;
+    for i in 0..31 {
+        let body = json!({ "sign_in": format!("nobody-{i}"), "password": "wrong" }).to_string();
+        let address: &'static str = Box::leak(format!("10.0.0.{i}").into_boxed_str());
+        last = bench.send_with(None, Method::Post, "/api/session", body, &[("X-Real-IP", address)]).await.status;
+    }
+    assert_eq!(last, Status::TooManyRequests);
+}

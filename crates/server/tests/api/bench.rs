@@ -54,7 +54,13 @@ impl Bench {
 
     /// One more server before the same database.
     pub async fn server(database: &TestDatabase) -> Client {
-        let settings = Settings { database_url: database.url(), web: PathBuf::from("tests/api/web"), secure_cookies: false, pool_size: 4 };
+        let settings = Settings {
+            database_url: database.url(),
+            web: PathBuf::from("tests/api/web"),
+            secure_cookies: false,
+            pool_size: 4,
+            ip_header: None,
+        };
         Client::untracked(rocket(settings, Ipv4Addr::LOCALHOST.into(), 0)).await.expect("a server")
     }
 

@@ -1,0 +1,54 @@
+//! The pack as set: a document, the same for the same data, whatever is written in it.
+
+use chrono::{TimeZone, Utc};
+use heliant_core::evaluate;
+use heliant_core::job::{self, JobFile};
+use heliant_documents::{Pack, pack_pdf};
+
+fn set(file: &JobFile) -> Vec<u8> {
+    let report = evaluate(&file.job, &file.library, &file.readings);
+    let at = Utc.with_ymd_and_hms(2026, 3, 4, 5, 6, 0).unwrap();
+    let pack = Pack {
+        job: &file.job,
+        library: &file.library,
+        report: &report,
+        revision: 7,
+        saved_at: at,
+        saved_by: "Tomas Brandt",
+        printed_at: at,
+        printed_by: "Mira Voss",
+    };
+    pack_pdf(&pack).expect("the pack is set")
+}
+
+fn quarry() -> JobFile {
+    job::read(include_str!("../../../data/demo/quarry-cottage.json")).expect("the demo job reads").file
+}
+
+fn holds(pdf: &[u8], text: &str) -> bool {
+    pdf.windows(text.len()).any(|w| w == text.as_bytes())
+}
+
+#[test]
+fn the_same_data_gives_the_same_document() {
+    let first = set(&quarry());
+    assert!(first.starts_with(b"%PDF-1."));
+    assert!(first == set(&quarry()), "two settings of one job differ");
+    assert!(holds(&first, "AtkinsonHyperlegibleNext") && !holds(&first, "DejaVuSans"));
+}
+
+#[test]
+fn other_scripts_and_markup_characters_are_set_as_they_are() {
+    let mut file = quarry();
+    file.job.name = "Дом у моря #let x = [*] $y$ <z> & \\ \"".to_owned();
+    file.job.notes = "Σπίτι · בית · *bold* _it_ @ref `raw` //comment".to_owned();
+    file.job.site.faces[0].name = "<script>&amp;".to_owned();
+    let pdf = set(&file);
+    assert!(holds(&pdf, "DejaVuSans"), "no font stands in for Cyrillic");
+}
+
+#[test]
+fn an_empty_job_has_a_pack_too() {
+    let job = job::Job::new("New", heliant_core::school::School::Na);
+    assert!(set(&JobFile::new(job, Default::default(), Vec::new())).len() > 1000);
+}

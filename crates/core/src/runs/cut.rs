@@ -64,26 +64,35 @@ pub struct RacewayCut {
 pub fn arrange(inner_mm: f64, mut wires: Vec<CutWire>) -> Vec<CutWire> {
     wires.sort_by(|a, b| b.diameter_mm.total_cmp(&a.diameter_mm));
     let wall = inner_mm / 2.0;
-    for i in 0..wires.len() {
-        let (placed, rest) = wires.split_at_mut(i);
-        let wire = &mut rest[0];
+    // Centres and radii of the wires that found room.
+    let mut placed: Vec<(f64, f64, f64)> = Vec::new();
+    let mut no_room_for = f64::INFINITY;
+    for wire in &mut wires {
         let r = wire.diameter_mm / 2.0;
-        let mut candidates = vec![(0.0, r - wall)];
-        for (k, a) in placed.iter().enumerate() {
-            let reach = a.diameter_mm / 2.0 + r;
-            candidates.extend(meet((0.0, 0.0), wall - r, (a.x_mm, a.y_mm), reach));
-            for b in &placed[..k] {
-                candidates.extend(meet((a.x_mm, a.y_mm), reach, (b.x_mm, b.y_mm), b.diameter_mm / 2.0 + r));
-            }
-        }
-        let free = |(x, y): &(f64, f64)| {
-            x.hypot(*y) + r <= wall + 1e-6 && placed.iter().all(|p| (x - p.x_mm).hypot(y - p.y_mm) + 1e-6 >= r + p.diameter_mm / 2.0)
-        };
-        let best = candidates.into_iter().filter(free).min_by(|a, b| a.1.total_cmp(&b.1).then(a.0.total_cmp(&b.0)));
+        // Where one of this size found no room the next finds none either.
+        let best = if wire.diameter_mm < no_room_for { lowest_free(wall, r, &placed) } else { None };
         wire.fits = best.is_some();
         (wire.x_mm, wire.y_mm) = best.unwrap_or((0.0, wall - r));
+        match best {
+            Some((x, y)) => placed.push((x, y, r)),
+            None => no_room_for = no_room_for.min(wire.diameter_mm),
+        }
     }
     wires
+}
+
+/// The lowest place where a wire of radius `r` touches what holds it and overlaps nothing.
+fn lowest_free(wall: f64, r: f64, placed: &[(f64, f64, f64)]) -> Option<(f64, f64)> {
+    let mut candidates = vec![(0.0, r - wall)];
+    for (k, &(ax, ay, ar)) in placed.iter().enumerate() {
+        candidates.extend(meet((0.0, 0.0), wall - r, (ax, ay), ar + r));
+        for &(bx, by, br) in &placed[..k] {
+            candidates.extend(meet((ax, ay), ar + r, (bx, by), br + r));
+        }
+    }
+    let free =
+        |(x, y): &(f64, f64)| x.hypot(*y) + r <= wall + 1e-6 && placed.iter().all(|(px, py, pr)| (x - px).hypot(y - py) + 1e-6 >= r + pr);
+    candidates.into_iter().filter(free).min_by(|a, b| a.1.total_cmp(&b.1).then(a.0.total_cmp(&b.0)))
 }
 
 /// Where two circles meet: none, or two points.

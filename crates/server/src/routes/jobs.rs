@@ -47,6 +47,12 @@ pub struct JobView {
 impl From<Stored> for JobView {
     fn from(stored: Stored) -> Self {
         let report = stored.report();
+        (stored, report).into()
+    }
+}
+
+impl From<(Stored, Report)> for JobView {
+    fn from((stored, report): (Stored, Report)) -> Self {
         JobView {
             id: stored.id,
             revision: stored.revision,

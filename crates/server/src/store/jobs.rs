@@ -201,8 +201,8 @@ pub fn get(db: &mut PgConnection, id: Uuid, revision: Option<i32>) -> Result<Sto
 
 /// Whether a save went through.
 pub enum Saved {
-    /// It is the newest revision now.
-    Done(Box<Stored>),
+    /// It is the newest revision now; with the report that was kept of it.
+    Done(Box<(Stored, Report)>),
     /// Somebody saved in between: the job as it stands.
     Late(Box<Stored>),
 }
@@ -222,15 +222,15 @@ pub fn save(db: &mut PgConnection, id: Uuid, base: i32, document: Document, by: 
         add_revision(db, id, revision, &document, by)?;
         let readings = load_readings(db, id)?;
         let stored = Stored { id, revision, saved_at: Utc::now(), saved_by: by.to_owned(), document, readings };
-        summarise(db, &stored)?;
+        let report = stored.report();
+        summarise(db, &stored, &report, by)?;
         notify(db, id, revision, "saved")?;
-        Ok(Saved::Done(Box::new(stored)))
+        Ok(Saved::Done(Box::new((stored, report))))
     })
 }
 
 /// Keeps the line of the list in step with the job.
-fn summarise(db: &mut PgConnection, stored: &Stored) -> Result<(), ApiError> {
-    let report = stored.report();
+fn summarise(db: &mut PgConnection, stored: &Stored, report: &Report, by: &str) -> Result<(), ApiError> {
     diesel::update(jobs::table.find(stored.id))
         .set((
             jobs::name.eq(&stored.document.job.name),
@@ -239,7 +239,7 @@ fn summarise(db: &mut PgConnection, stored: &Stored) -> Result<(), ApiError> {
             jobs::verdict.eq(report.verdict.word()),
             jobs::counts.eq(as_json(&report.counts)?),
             jobs::updated_at.eq(Utc::now()),
-            jobs::updated_by.eq(&stored.saved_by),
+            jobs::updated_by.eq(by),
         ))
         .execute(db)?;
     Ok(())
@@ -249,19 +249,24 @@ fn summarise(db: &mut PgConnection, stored: &Stored) -> Result<(), ApiError> {
 ///
 /// # Errors
 /// Where there is no such job.
-pub fn add_reading(db: &mut PgConnection, id: Uuid, values: ReadingValues, by: &str, entered_by: Uuid) -> Result<Stored, ApiError> {
+pub fn add_reading(
+    db: &mut PgConnection,
+    id: Uuid,
+    values: ReadingValues,
+    by: &str,
+    entered_by: Uuid,
+) -> Result<(Stored, Report), ApiError> {
     db.transaction(|db| {
         jobs::table.find(id).select(jobs::revision).for_update().first::<i32>(db).optional()?.ok_or(ApiError::NotFound("job"))?;
         let key = Uuid::new_v4();
         let at = Utc::now().to_rfc3339_opts(SecondsFormat::Secs, true);
         let reading = Reading { id: key.to_string(), at, by: by.to_owned(), values };
         add_reading_row(db, id, key, &reading, Some(entered_by))?;
-        let mut stored = get(db, id, None)?;
-        let saved_by = std::mem::replace(&mut stored.saved_by, by.to_owned());
-        summarise(db, &stored)?;
-        stored.saved_by = saved_by;
+        let stored = get(db, id, None)?;
+        let report = stored.report();
+        summarise(db, &stored, &report, by)?;
         notify(db, id, stored.revision, "read")?;
-        Ok(stored)
+        Ok((stored, report))
     })
 }
 

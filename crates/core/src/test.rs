@@ -375,7 +375,7 @@ fn judge_isc(sheet: &mut Sheet, x: &TestInputs, expected: Option<f64>, reading: 
     }
     if let Some(expected) = expected {
         let r = reading / expected;
-        let code = if (1.8..=2.2).contains(&r) {
+        let code = if !below(r, 1.8) && !above(r, 2.2) {
             "parallel_pair"
         } else if below(r, 0.95) {
             "shade_soiling_or_joint"

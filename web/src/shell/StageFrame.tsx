@@ -47,6 +47,7 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
           <h2 className="text-lg font-bold">{stageName(stage, view.job.school)}</h2>
           <p className="text-sm text-ink-2">{about}</p>
         </div>
+        {SAFETY[stage] && <p className="mb-3 border-l-4 border-copper pl-2 text-sm">{SAFETY[stage]}</p>}
         {children}
         <footer className="mt-3 flex flex-wrap items-center gap-3 text-xs text-ink-2">
           {moved && (
@@ -65,7 +66,6 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
               )}
             </span>
           )}
-          <span>{SAFETY[stage]}</span>
         </footer>
       </main>
       <aside

@@ -116,7 +116,7 @@ impl Page {
         let field = self.field(label).await?;
         field.scroll_into_view().await?;
         field.send_keys(Key::Control + "a").await?;
-        field.send_keys(text).await?;
+        field.send_keys(Key::Backspace + text).await?;
         field.send_keys(Key::Enter + "").await
     }
 

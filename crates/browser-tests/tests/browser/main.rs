@@ -5,3 +5,4 @@ mod field;
 mod jobs;
 mod planning;
 mod shell;
+mod stages;

@@ -4,5 +4,6 @@ mod accounts;
 mod bench;
 mod events;
 mod jobs;
+mod library;
 mod readings;
 mod security;

@@ -16,6 +16,7 @@ else
   [ -r "$file" ] || stop "$file is not there or cannot be read"
   others=$(psql -qtA "$PG_ADMIN_URL" -c "SELECT count(*) FROM pg_stat_activity WHERE datname = 'heliant'")
   [ "$others" = 0 ] || stop "the application is running: end it first (Ctrl-C where it was started)"
+  export PGOPTIONS='-c client_min_messages=warning'
   psql -q "$PG_ADMIN_URL" -c 'DROP DATABASE IF EXISTS heliant_restore' -c 'CREATE DATABASE heliant_restore'
   if ! pg_restore --exit-on-error --no-owner --dbname="${DATABASE_URL%/heliant}/heliant_restore" "$file"; then
     psql -q "$PG_ADMIN_URL" -c 'DROP DATABASE heliant_restore'

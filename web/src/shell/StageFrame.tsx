@@ -46,17 +46,13 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
         <div className="mb-3 flex flex-wrap items-baseline gap-x-3">
           <h2 className="text-lg font-bold">{stageName(stage, view.job.school)}</h2>
           <p className="text-sm text-ink-2">{about}</p>
-        </div>
-        {SAFETY[stage] && <p className="mb-3 border-l-4 border-copper pl-2 text-sm">{SAFETY[stage]}</p>}
-        {children}
-        <footer className="mt-3 flex flex-wrap items-center gap-3 text-xs text-ink-2">
           {moved && (
-            <span className="rounded bg-copper-soft px-2 py-1 text-ink" data-testid="moved">
+            <p className="ml-auto rounded bg-copper-soft px-2 py-1 text-xs" data-testid="moved">
               {moved}
               {canUndo && canPlan && (
                 <button
                   type="button"
-                  className="ml-2 font-bold text-copper underline"
+                  className="ml-2 font-bold text-copper underline max-md:min-h-12"
                   onClick={() => {
                     editor.undo();
                   }}
@@ -64,9 +60,11 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
                   Undo
                 </button>
               )}
-            </span>
+            </p>
           )}
-        </footer>
+        </div>
+        {SAFETY[stage] && <p className="mb-3 border-l-4 border-copper pl-2 text-sm">{SAFETY[stage]}</p>}
+        {children}
       </main>
       <aside
         aria-label="Slip"

@@ -268,7 +268,7 @@ export function Dialog({ title, open, onClose, children }: DialogProps) {
       }}
     >
       <RadixDialog.Portal>
-        <RadixDialog.Overlay className="fixed inset-0 z-30 bg-black/40" />
+        <RadixDialog.Overlay className="fixed inset-0 z-30 bg-[rgb(0_0_0/0.45)]" />
         <RadixDialog.Content
           aria-describedby={undefined}
           className="fixed top-[12vh] left-1/2 z-40 max-h-[76vh] w-[min(34rem,calc(100vw-1.5rem))] -translate-x-1/2 overflow-auto rounded-lg border border-line bg-sheet p-4 text-ink"

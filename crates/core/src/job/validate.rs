@@ -234,7 +234,7 @@ impl Validation {
                 let at = format!("{path}/segments/{k}/raceway");
                 if r.kind.school() != school {
                     self.say(format!("{at}/kind"), "this raceway belongs to the other school", "pick one of this job's school");
-                } else if !raceway_sizes(r.kind).iter().any(|s| *s == r.size) {
+                } else if !raceway_sizes(r.kind).contains(&r.size) {
                     self.say(format!("{at}/size"), format!("no size `{}`", r.size), format!("one of {}", raceway_sizes(r.kind).join(", ")));
                 }
             }

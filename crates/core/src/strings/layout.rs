@@ -390,9 +390,9 @@ fn best_between(x: &LayoutInputs, classes: &[Class], shares: &Shares, faces: &[u
     for (face, &modules) in faces.iter().enumerate() {
         let mut next: Vec<Option<(u32, f64, Vec<usize>)>> = vec![None; shares.count()];
         for (a, so_far) in all.iter().enumerate().filter_map(|(a, s)| s.as_ref().map(|s| (a, s))) {
-            for b in 0..shares.count() {
+            for (b, sums) in tables[face].iter().enumerate() {
                 let Some(sum) = shares.sum(a, b) else { continue };
-                let (strings, margin) = match (&tables[face][b][modules as usize], b, modules) {
+                let (strings, margin) = match (&sums[modules as usize], b, modules) {
                     (Some(step), ..) => (step.strings_n, step.margin_pct),
                     (None, 0, 0) => (0, f64::INFINITY),
                     _ => continue,

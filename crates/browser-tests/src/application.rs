@@ -79,15 +79,28 @@ fn launch_at(database: &str, port: &str) -> (Child, String) {
         .stdout(Stdio::piped())
         .spawn()
         .expect("the server starts");
-    let mut lines = BufReader::new(server.stdout.take().expect("its output is piped")).lines();
-    let said = lines.find_map(|line| line.ok()?.strip_prefix("Heliant is at ").map(str::to_owned));
-    let url = said.expect("the server says where it is");
+    match address(&mut server) {
+        Some(url) => (server, url),
+        None => {
+            let _ = server.kill();
+            let _ = server.wait();
+            panic!("the server does not say where it is, or does not answer there");
+        }
+    }
+}
+
+/// Where the server says it is, as soon as it answers there.
+fn address(server: &mut Child) -> Option<String> {
+    let mut lines = BufReader::new(server.stdout.take()?).lines();
+    let url = lines.find_map(|line| line.ok()?.strip_prefix("Heliant is at ").map(str::to_owned))?;
+    // Its pipe must not fill up.
     std::thread::spawn(move || lines.for_each(drop));
-    for _ in 0..100 {
-        if std::net::TcpStream::connect(url.trim_start_matches("http://")).is_ok() {
-            return (server, url);
+    let answers = || std::net::TcpStream::connect(url.trim_start_matches("http://")).is_ok();
+    for _ in 0..200 {
+        if answers() {
+            return Some(url);
         }
         std::thread::sleep(std::time::Duration::from_millis(50));
     }
-    panic!("nobody answers at {url}");
+    None
 }

@@ -15,4 +15,4 @@ export HELIANT_TEST_DATABASE_URL=$PG_ADMIN_URL
 say "building the tests"
 cargo build --locked --workspace --all-targets --quiet
 say "testing"
-cargo test --locked --workspace --all-targets "$@"
+cargo test --locked --workspace --lib --bins --tests "$@"

@@ -77,7 +77,8 @@ async fn a_database_that_goes_away_is_said_and_taken_up_again() {
 #[rocket::async_test]
 async fn the_description_of_the_api_is_current() {
     let kept = include_str!("../../../../web/src/api/openapi.json");
-    assert_eq!(kept, heliant_server::openapi_text(), "write it anew: heliant-server openapi > web/src/api/openapi.json");
+    let current = kept == heliant_server::openapi_text();
+    assert!(current, "write it anew: heliant-server openapi > web/src/api/openapi.json");
     let bench = Bench::new().await;
     let served = bench.send(None, Method::Get, "/api/openapi.json", "").await.json();
     for path in ["/api/jobs/{id}", "/api/jobs/{id}/revisions/{revision}", "/api/accounts/{id}", "/api/choices/{school}"] {

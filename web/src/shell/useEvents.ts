@@ -13,11 +13,30 @@ type Listener = (heard: Heard) => void;
 const listeners = new Set<Listener>();
 let source: EventSource | null = null;
 
-function open(): void {
-  source = new EventSource("/api/events");
-  source.onmessage = (event: MessageEvent<string>) => {
-    const heard = JSON.parse(event.data) as Heard;
-    for (const listener of listeners) listener(heard);
+const RETRY_MS = 3000;
+
+function tell(heard: Heard): void {
+  for (const listener of listeners) listener(heard);
+}
+
+function open(again = false): void {
+  const opened = new EventSource("/api/events");
+  source = opened;
+  opened.onmessage = (event: MessageEvent<string>) => {
+    tell(JSON.parse(event.data) as Heard);
+  };
+  opened.onopen = () => {
+    // What was said while the line was down was missed.
+    if (again) tell({});
+    again = true;
+  };
+  opened.onerror = () => {
+    // The browser takes a broken line up again by itself, but not one that was refused while the database was away.
+    if (opened.readyState !== EventSource.CLOSED || source !== opened) return;
+    source = null;
+    setTimeout(() => {
+      if (source === null && listeners.size > 0) open(true);
+    }, RETRY_MS);
   };
 }
 

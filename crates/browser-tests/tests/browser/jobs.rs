@@ -25,6 +25,7 @@ impl Drop for File {
 }
 
 async fn import(page: &Page, file: &File) -> WebDriverResult<()> {
+    page.button("Import a job file").await?;
     let input = page.browser.find(By::Css("input[type='file']")).await?;
     input.send_keys(file.0.display().to_string()).await
 }

@@ -60,7 +60,8 @@ impl Drop for Application {
 fn launch(database: &str) -> (Child, String) {
     use std::sync::atomic::{AtomicU16, Ordering};
     static NEXT: AtomicU16 = AtomicU16::new(0);
-    let first = 20_000 + (std::process::id() % 300) as u16 * 100 + NEXT.fetch_add(3, Ordering::Relaxed);
+    // Below the ports the system hands out by itself, so that a server can come back to its own.
+    let first = 20_000 + (std::process::id() % 120) as u16 * 100 + NEXT.fetch_add(3, Ordering::Relaxed);
     launch_at(database, &first.to_string())
 }
 

@@ -116,3 +116,40 @@ pub(crate) fn svg(w: &StringWindow, tapes: &[Tape]) -> String {
     let _ = write!(s, "<text x=\"4\" y=\"{}\">volts DC</text></svg>", bottom + 18.0);
     s
 }
+
+#[cfg(test)]
+mod tests {
+    use heliant_core::evaluate;
+    use heliant_core::job;
+
+    use super::*;
+
+    fn drawing(change: impl FnOnce(&mut job::JobFile)) -> String {
+        let mut file = job::read(include_str!("../../../data/demo/kestrel-lane.json")).expect("the demo job reads").file;
+        change(&mut file);
+        let report = evaluate(&file.job, &file.library, &[]);
+        svg(&report.string_windows[0], &report.tapes)
+    }
+
+    #[test]
+    fn every_string_is_drawn_in_its_tape_with_its_volts() {
+        let text = drawing(|_| ());
+        for part in ["#1F63B0", "#D26A00", "#23824F", "limit 600 V", ">345<", ">533<", ">201<", ">311<"] {
+            assert!(text.contains(part), "{part} in {text}");
+        }
+        assert!(text.starts_with("<svg") && text.trim_end().ends_with("</svg>"));
+    }
+
+    #[test]
+    fn names_cannot_break_the_drawing() {
+        let text = drawing(|f| f.job.site.faces[0].name = "<b> & \"roof\"".to_owned());
+        assert!(text.contains("&lt;b&gt; &amp; &quot;roof&quot;"), "{text}");
+        assert!(!text.contains("<b>"));
+    }
+
+    #[test]
+    fn what_is_open_is_left_out() {
+        let text = drawing(|f| f.job.site.t_min_c = None);
+        assert!(!text.contains(">533<") && !text.contains("NaN"), "{text}");
+    }
+}

@@ -161,3 +161,42 @@ impl From<diesel::result::Error> for ApiError {
         }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_problem_has_a_code_of_its_own_and_says_what_would_be_right() {
+        let all = [
+            ApiError::SignedOut,
+            ApiError::WrongPassword,
+            ApiError::TooManyAttempts { wait_s: 61 },
+            ApiError::Forbidden { needs: "the role owner" },
+            ApiError::WrongOrigin,
+            ApiError::NotFound("job"),
+            ApiError::Invalid(Vec::new()),
+            ApiError::TooLarge { limit: 4096 },
+            ApiError::DatabaseAway,
+            ApiError::Internal("secret".to_owned()),
+        ];
+        let mut codes: Vec<&str> = all.iter().map(|e| e.parts().1).collect();
+        codes.sort_unstable();
+        codes.dedup();
+        assert_eq!(codes.len(), all.len());
+        for error in &all {
+            let (status, _, title, detail) = error.parts();
+            assert!(status.code >= 400 && !title.is_empty() && !detail.contains("secret"), "{detail}");
+        }
+        assert!(ApiError::TooManyAttempts { wait_s: 61 }.parts().3.contains("2 minutes"));
+    }
+
+    #[test]
+    fn the_first_problem_is_said_and_the_others_counted() {
+        let problem = |path: &str| Problem::new(path, "is wrong", "make it right");
+        let (.., one) = ApiError::Invalid(vec![problem("/n")]).parts();
+        assert_eq!(one, "/n: is wrong (make it right)");
+        let (.., three) = ApiError::Invalid(vec![problem(""), problem("/a"), problem("/b")]).parts();
+        assert_eq!(three, "body: is wrong (make it right) And 2 more.");
+    }
+}

@@ -236,3 +236,33 @@ pub async fn export(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<A
         disposition: Header::new("Content-Disposition", format!("attachment; filename=\"{name}\"")),
     })
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn file_names_are_plain_whatever_the_job_is_called() {
+        for (name, wanted) in [
+            ("Kestrel Lane workshop", "kestrel-lane-workshop.pdf"),
+            ("14 / B: \"roof\"\r\nSet-Cookie: x", "14-b-roof-set-cookie-x.pdf"),
+            ("../../etc/passwd", "etc-passwd.pdf"),
+            ("Дом", "job.pdf"),
+            ("", "job.pdf"),
+        ] {
+            assert_eq!(file_name(name, "pdf"), wanted);
+        }
+    }
+
+    #[test]
+    fn a_save_without_its_revision_says_so() {
+        for body in ["{}", r#"{"base_revision": 1.5}"#, r#"{"base_revision": -99999999999}"#] {
+            let Err(ApiError::Invalid(problems)) = parse_save(body) else { panic!("{body} is no save") };
+            assert_eq!(problems[0].path, "/base_revision", "{body}");
+        }
+        let Err(ApiError::Invalid(problems)) = parse_save(r#"{"base_revision": 1, "extra": 2}"#) else { panic!("no job in it") };
+        let mut places: Vec<&str> = problems.iter().map(|p| p.path.as_str()).collect();
+        places.sort_unstable();
+        assert_eq!(places, ["/extra", "/job", "/library"]);
+    }
+}

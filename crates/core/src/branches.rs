@@ -9,10 +9,9 @@ use serde::Deserialize;
 use crate::figure::{Bound, Def, Sheet, Stage, Verdict, said};
 use crate::job::Cable;
 use crate::library::ModuleRatings;
-use crate::quantity::{Amps, Celsius, METRES_PER_FOOT, Metres, Ohms, Percent, PercentPerKelvin, Ratio, Unit, Volts};
-use crate::runs::{AC_OCPD, I_OUT, Vdrop, resistance};
-use crate::strings::at_temperature;
-use crate::tables;
+use crate::quantity::{Amps, METRES_PER_FOOT, Metres, Ohms, Percent, Ratio, Unit, Volts};
+use crate::runs::{I_OUT, Vdrop, output_device, resistance};
+use crate::strings::voc_cold_of_one;
 use crate::traced::{Traced, exact};
 
 macro_rules! defs {
@@ -168,31 +167,16 @@ fn rise(sheet: &mut Sheet, x: &BranchInputs, amps: Option<f64>) {
 /// Like branches together: their output and its breaker.
 fn together(sheet: &mut Sheet, x: &BranchInputs, amps: Option<f64>) {
     let Some(branches) = x.branches_n else { return };
-    let school = sheet.school;
     let out = sheet.figure(&I_OUT, |w| {
         let n = w.given("branches", Ratio(f64::from(branches)), "job");
         Some(n * w.need::<Amps>("one branch", amps, "unit.ac_a", "branch.i_a")?)
     });
-    sheet.figure(&AC_OCPD, |w| {
-        let out = w.need::<Amps>("output", out, "unit.ac_a", "ac.i_out_a")?;
-        let least = w.step("at least", exact::<Ratio>(school.design_factor()) * out);
-        let next = tables::next_rating(school.breakers(), least.value.0);
-        if next.is_none() {
-            w.note("No standard breaker of the table is large enough.");
-        }
-        next.map(|b| w.given("next standard breaker", Amps(b), "standard ratings"))
-    });
+    output_device(sheet, out, "unit.ac_a");
 }
 
 fn cold(sheet: &mut Sheet, x: &BranchInputs) {
     let Some(module) = &x.module else { return };
-    sheet.figure(&VOC_COLD, |w| {
-        let voc = w.need::<Volts>("Voc", module.voc_v, "module.voc_v", "module data sheet");
-        let b = w.need::<PercentPerKelvin>("bVoc", module.b_voc_pct_c, "module.b_voc_pct_c", "module data sheet");
-        let t = w.need::<Celsius>("t_min", x.t_min_c, "site.t_min_c", "site");
-        let k = w.step("k_cold", at_temperature(b?, t?));
-        Some(voc? * k)
-    });
+    sheet.figure(&VOC_COLD, |w| voc_cold_of_one(w, module, x.t_min_c));
     sheet
         .hold(&VOC_COLD, Bound::at_most(x.unit_v_max_v, "largest input volts", "unit.v_max_v"), Verdict::Fail)
         .reason("The module's cold volts damage the unit.")

@@ -10,6 +10,7 @@ mod fill;
 mod panel;
 mod vdrop;
 
+pub(crate) use ac::output_device;
 pub use ac::{AcInputs, I_OUT, OCPD as AC_OCPD, ac};
 pub use conductor_iec::{ConductorIec, Install, conductor_iec};
 pub use conductor_na::{Circuit, ConductorNa, SegmentNa, SharedCircuit, conductor_na};

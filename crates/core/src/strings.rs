@@ -11,7 +11,7 @@ pub use layout::{Choice, Found, Layout, LayoutInputs, LayoutMppt, MpptUse, choic
 pub use mppt::{MpptInputs, MpptString, Shared, inverter_totals, mppt, sharing};
 pub use optimizer::{OptimizerInputs, OptimizerRatings, optimizer};
 pub use parallel::{ParallelInputs, parallel};
-pub(crate) use window::at_temperature;
+pub(crate) use window::voc_cold_of_one;
 pub use window::{SiteTemps, WindowInputs, window};
 
 /// Where the values of a calculation come from, for its working.

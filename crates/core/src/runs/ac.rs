@@ -68,18 +68,7 @@ pub fn ac(sheet: &mut Sheet, x: &AcInputs) {
         }
         (rated, ..) => w.need::<Amps>("rated output", rated, "inverter.ac_a", "inverter data sheet"),
     });
-    let device = sheet.figure(&OCPD, |w| {
-        let i = w.need::<Amps>("output", amps, "inverter.ac_a", "ac.i_out_a")?;
-        let least = match school {
-            School::Na => w.step("at least", exact::<Ratio>(school.design_factor()) * i),
-            School::Iec => i,
-        };
-        let next = tables::next_rating(school.breakers(), least.value.0);
-        if next.is_none() {
-            w.note("No standard breaker of the table is large enough.");
-        }
-        next.map(|b| w.given("next standard breaker", Amps(b), "standard ratings"))
-    });
+    let device = output_device(sheet, amps, "inverter.ac_a");
     if let Some(most) = x.maker_max_ocpd_a {
         let check = sheet.hold(&OCPD, Bound::at_most(Some(most), "largest device of the maker", ""), Verdict::Fail);
         if let Some(margin) = check.margin {
@@ -89,6 +78,24 @@ pub fn ac(sheet: &mut Sheet, x: &AcInputs) {
     if school == School::Iec {
         iec(sheet, x, amps, device);
     }
+}
+
+/// Next standard breaker for an output: at least 1.25 x its current (na), at least its current (iec).
+/// `field` names the input where the current is missing.
+pub(crate) fn output_device(sheet: &mut Sheet, amps: Option<f64>, field: &str) -> Option<f64> {
+    let school = sheet.school;
+    sheet.figure(&OCPD, |w| {
+        let i = w.need::<Amps>("output", amps, field, "ac.i_out_a")?;
+        let least = match school {
+            School::Na => w.step("at least", exact::<Ratio>(school.design_factor()) * i),
+            School::Iec => i,
+        };
+        let next = tables::next_rating(school.breakers(), least.value.0);
+        if next.is_none() {
+            w.note("No standard breaker of the table is large enough.");
+        }
+        next.map(|b| w.given("next standard breaker", Amps(b), "standard ratings"))
+    })
 }
 
 fn iec(sheet: &mut Sheet, x: &AcInputs, amps: Option<f64>, device: Option<f64>) {

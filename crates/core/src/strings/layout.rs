@@ -124,6 +124,8 @@ pub struct Found {
     pub feasible_n: u128,
     /// The best of them.
     pub best: Option<Layout>,
+    /// Its smallest margin to either end of the window, %.
+    pub margin_pct: Option<f64>,
     /// Modules left off.
     pub unused_n: u32,
 }
@@ -261,7 +263,7 @@ pub fn search(x: &LayoutInputs, school: School) -> Found {
             }
         }
         if found.feasible_n > 0 {
-            found.best = best.map(|(_, layout)| layout);
+            (found.margin_pct, found.best) = best.map(|(score, layout)| (score.margin_pct, layout)).unzip();
             return found;
         }
     }
@@ -464,8 +466,7 @@ fn laid_out(x: &LayoutInputs, classes: &[Class], shares: &Shares, faces: &[u32],
 
 /// The search as figures: the best layout's score by its parts. Gives the layout.
 pub fn layout(sheet: &mut Sheet, x: &LayoutInputs) -> Option<Layout> {
-    let school = sheet.school;
-    let found = search(x, school);
+    let found = search(x, sheet.school);
     sheet.count(&FEASIBLE, |w| Some(w.given("layouts that fit", Ratio(found.feasible_n as f64), "every way to deal the modules out")));
     let verdict = if found.best.is_some() { Verdict::Pass } else { Verdict::Fail };
     sheet
@@ -484,14 +485,7 @@ pub fn layout(sheet: &mut Sheet, x: &LayoutInputs) -> Option<Layout> {
         Some((most - w.given("fewest on an input in use", Ratio(f64::from(least)), "modules")) * pmax)
     });
     sheet.count(&STRINGS, |w| Some(w.given("strings", Ratio(used.iter().map(|u| f64::from(u.p)).sum()), "layout")));
-    sheet.figure(&MARGIN, |w| {
-        let of = |input: &LayoutMppt, u: &MpptUse| {
-            choices(x, input, u.n * u.p, school).into_iter().find(|c| (c.n, c.p) == (u.n, u.p)).map(|c| c.margin_pct)
-        };
-        let margins = best.iter().zip(&x.mppts).filter_map(|(u, input)| of(input, u.as_ref()?));
-        let least = margins.fold(f64::INFINITY, f64::min);
-        Some(w.given("smallest of all strings", Percent(least), "string.voc_cold_v, string.vmp_hot_v"))
-    });
+    sheet.figure(&MARGIN, |w| Some(w.given("smallest of all strings", Percent(found.margin_pct?), "string.voc_cold_v, string.vmp_hot_v")));
     sheet.count(&UNUSED, |w| Some(w.given("left off", Ratio(f64::from(found.unused_n)), "layout")));
     sheet.figure(&POWER, |w| {
         let n = w.given("modules", Ratio(used.iter().map(|u| f64::from(u.n * u.p)).sum()), "layout");

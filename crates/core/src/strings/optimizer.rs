@@ -3,10 +3,10 @@
 
 use serde::Deserialize;
 
-use super::{SiteTemps, at_temperature};
+use super::{SiteTemps, voc_cold_of_one};
 use crate::figure::{Bound, Def, Sheet, Stage, Verdict, said};
 use crate::library::ModuleRatings;
-use crate::quantity::{Amps, Celsius, PercentPerKelvin, Ratio, Unit, Volts, Watts, below, floor};
+use crate::quantity::{Amps, Ratio, Unit, Volts, Watts, below, floor};
 
 macro_rules! defs {
     ($($(#[$doc:meta])* $name:ident $id:literal $title:literal $source:literal;)*) => {$(
@@ -107,13 +107,7 @@ pub fn optimizer(sheet: &mut Sheet, x: &OptimizerInputs) {
 /// One module against the input of one device.
 fn one_module(sheet: &mut Sheet, x: &OptimizerInputs) {
     let (m, o) = (&x.module, &x.optimizer);
-    sheet.figure(&VOC_COLD, |w| {
-        let voc = w.need::<Volts>("Voc", m.voc_v, "module.voc_v", "module data sheet");
-        let b = w.need::<PercentPerKelvin>("bVoc", m.b_voc_pct_c, "module.b_voc_pct_c", "module data sheet");
-        let t = w.need::<Celsius>("t_min", x.site.t_min_c, "site.t_min_c", "site");
-        let k = w.step("k_cold", at_temperature(b?, t?));
-        Some(voc? * k)
-    });
+    sheet.figure(&VOC_COLD, |w| voc_cold_of_one(w, m, x.site.t_min_c));
     sheet
         .hold(&VOC_COLD, Bound::at_most(o.in_v_max_v, "largest input volts", "optimizer.in_v_max_v"), Verdict::Fail)
         .reason("The module's cold volts damage the device.")

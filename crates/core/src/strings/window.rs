@@ -123,8 +123,17 @@ impl WindowInputs<'_> {
 }
 
 /// `1 + coefficient x (t - 25) / 100`.
-pub(crate) fn at_temperature(coefficient: Traced<PercentPerKelvin>, t: Traced<Celsius>) -> Traced<Ratio> {
+fn at_temperature(coefficient: Traced<PercentPerKelvin>, t: Traced<Celsius>) -> Traced<Ratio> {
     exact::<Ratio>(1.0) + (coefficient * (t - exact(25.0))).fraction()
+}
+
+/// Cold open-circuit volts of one module by its coefficient, for a device that takes one module.
+pub(crate) fn voc_cold_of_one(w: &mut Working, module: &ModuleRatings, t_min_c: Option<f64>) -> Option<Traced<Volts>> {
+    let voc = w.need::<Volts>("Voc", module.voc_v, "module.voc_v", "module data sheet");
+    let b = w.need::<PercentPerKelvin>("bVoc", module.b_voc_pct_c, "module.b_voc_pct_c", "module data sheet");
+    let t = w.need::<Celsius>("t_min", t_min_c, "site.t_min_c", "site");
+    let k = w.step("k_cold", at_temperature(b?, t?));
+    Some(voc? * k)
 }
 
 const LIMITS: [(&str, &str); 3] = [

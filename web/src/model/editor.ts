@@ -4,6 +4,7 @@
  */
 import type { Job, JobView, Library } from "../api/client";
 import { api, Away, Refused, type Problem } from "../api/client";
+import { differences } from "./pointer";
 import { whatMoved } from "./report";
 
 export interface Draft {
@@ -168,6 +169,12 @@ export class Editor {
   /** Whether it is worth going on at once: only where something newer was typed meanwhile. */
   private failed(error: unknown, sent: Draft): boolean {
     if (error instanceof Refused && error.kind === "conflict" && error.current) {
+      const { job, library } = error.current;
+      // The save had gone through and only its answer was lost: what stands there is what was sent.
+      if (differences(sent.job, job).length === 0 && differences(sent.library, library).length === 0) {
+        this.took(error.current, sent);
+        return true;
+      }
       this.saving = { state: "conflict", theirs: error.current };
       return false;
     }

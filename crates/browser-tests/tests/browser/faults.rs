@@ -68,7 +68,7 @@ async fn a_database_that_stops_while_somebody_types_loses_nothing() -> WebDriver
     page.reads("saving", "Not saved: the server is away").await?;
     page.enter("Modules in series of B", "8").await?;
     application.database.come_back();
-    page.reads("saving", "saved").await?;
+    page.reads("saving", ", saved").await?;
     page.reads("string-window", "489").await?;
     page.browser.refresh().await?;
     page.marked("string-window").await?;
@@ -110,7 +110,7 @@ async fn a_server_killed_amid_saves_leaves_whole_revisions_only() -> WebDriverRe
         .expect("the database answers");
         assert_eq!(broken.broken, 0, "a job and its revisions do not agree");
         application.restart();
-        page.reads("saving", "saved").await?;
+        page.reads("saving", ", saved").await?;
     }
     // Seven and one more each round: nothing typed was lost.
     assert_eq!(page.field("Modules in series of B").await?.value().await?.as_deref(), Some("10"));

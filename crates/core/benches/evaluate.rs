@@ -2,9 +2,9 @@
 
 use heliant_core::evaluate;
 use heliant_core::job::{self, Job, JobFile, Mounting};
-use heliant_core::library::{InverterRatings, ModuleRatings};
+use heliant_core::library::{InverterRatings, Library, ModuleRatings};
 use heliant_core::school::School;
-use heliant_core::strings::{LayoutInputs, LayoutMppt, SiteTemps, search};
+use heliant_core::strings::{LayoutInputs, LayoutMppt, SiteTemps, WayFace, WaysAsk, ask_of, search, ways};
 
 fn main() {
     divan::main();
@@ -78,4 +78,40 @@ fn layout_of_60_on_6_inputs(bencher: divan::Bencher) {
 fn layout_of_600_on_30_inputs(bencher: divan::Bencher) {
     let x = layout(&[240, 200, 160], 30);
     bencher.bench(|| search(divan::black_box(&x), School::Na));
+}
+
+/// The demo job with so many inverters of `inputs` inputs, and these modules on its faces.
+fn wired(faces: &[u32], inverters: usize, inputs: usize) -> (Job, Library, WaysAsk) {
+    let file = kestrel();
+    let (mut job, mut library) = (file.job, file.library);
+    let like = library.inverters[0].mppts[0].clone();
+    library.inverters[0].mppts = vec![like; inputs];
+    library.inverters[0].dc_w_max_w = Some(6400.0 * inputs as f64 * 0.8);
+    let (face, inverter) = (job.site.faces[0].clone(), job.inverters[0].clone());
+    job.site.faces = (0..faces.len()).map(|i| job::Face { id: format!("f{i}"), azimuth_deg: 90.0 * i as f64, ..face.clone() }).collect();
+    job.inverters = (1..=inverters).map(|i| job::JobInverter { id: format!("INV{i}"), ..inverter.clone() }).collect();
+    job.strings.clear();
+    job.runs.clear();
+    let mut ask = ask_of(&job, &library).expect("the library has a module");
+    ask.faces = faces.iter().enumerate().map(|(i, n)| WayFace { face: format!("f{i}"), modules_n: *n }).collect();
+    (job, library, ask)
+}
+
+#[divan::bench(args = [(60, 2, 3), (600, 10, 3), (600, 30, 2)])]
+fn ways_to_wire(bencher: divan::Bencher, (modules, inverters, inputs): (u32, usize, usize)) {
+    let (job, library, ask) = wired(&[modules * 2 / 5, modules / 3, modules - modules * 2 / 5 - modules / 3], inverters, inputs);
+    bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[]));
+}
+
+#[divan::bench]
+fn ways_to_wire_where_faces_may_mix(bencher: divan::Bencher) {
+    let (job, library, mut ask) = wired(&[24, 20, 16], 2, 3);
+    ask.faces_may_mix = true;
+    bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[]));
+}
+
+#[divan::bench]
+fn ways_where_far_too_many_modules_are_asked(bencher: divan::Bencher) {
+    let (job, library, ask) = wired(&[240, 200, 160], 1, 2);
+    bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[]));
 }

@@ -4,18 +4,16 @@
 mod choices;
 mod migrate;
 mod read;
-mod schema;
 mod validate;
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::library::{Library, SheetRef};
+use crate::library::{Library, SheetKind, SheetRef};
 use crate::school::School;
 
 pub use choices::{Choices, RacewaySizes, choices};
-pub use read::{MAX_FILE_BYTES, Opened, Problem, read, read_value};
-pub use schema::json_schema;
+pub use read::{MAX_FILE_BYTES, Opened, Problem, json_schema, read, read_value};
 pub use validate::validate;
 
 /// The version this program writes.
@@ -92,6 +90,30 @@ pub struct Job {
     /// Settings in which practice differs.
     #[serde(default)]
     pub settings: Settings,
+    /// Older data sheets that are kept on purpose although there is a newer one.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 200)]
+    pub kept_sheets: Vec<KeptSheet>,
+}
+
+/// A decision to keep an older revision of a data sheet: the equipment on site is of that revision, say.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct KeptSheet {
+    /// Kind of the sheet.
+    pub kind: SheetKind,
+    /// Key of the sheet.
+    #[schema(min_length = 1, max_length = 60)]
+    pub sheet: String,
+    /// The revision that is kept.
+    #[schema(minimum = 1, maximum = 9999)]
+    pub revision: u32,
+    /// The newer one that is not taken.
+    #[schema(minimum = 1, maximum = 9999)]
+    pub newer: u32,
+    /// Why.
+    #[schema(min_length = 1, max_length = 400)]
+    pub reason: String,
 }
 
 impl Job {
@@ -108,6 +130,7 @@ impl Job {
             runs: Vec::new(),
             panel: None,
             settings: Settings::default(),
+            kept_sheets: Vec::new(),
         }
     }
 

@@ -8,6 +8,7 @@
 //! - [`branches`]: microinverters on a trunk.
 //! - [`runs`]: conductors, raceways, the panel they end in.
 //! - [`sun`]: where the sun stands and what a clear sky gives.
+//! - [`watch`]: what a newer data sheet does to a job, and how it is mended.
 //! - [`test`]: what a string should read now, whether it does, and if not why.
 //!
 //! [`job`] is what a person enters, [`evaluate()`] makes the [`Report`] of it, and [`figure`] holds the
@@ -21,6 +22,7 @@ pub mod job;
 pub mod library;
 pub mod quantity;
 pub mod runs;
+pub mod schema;
 pub mod school;
 pub mod site;
 pub mod strings;
@@ -28,5 +30,6 @@ pub mod sun;
 pub mod tables;
 pub mod test;
 pub mod traced;
+pub mod watch;
 
 pub use evaluate::{Report, evaluate};

@@ -1,6 +1,9 @@
 //! Data sheets: what the maker says of modules and inverters, by sheet and revision. A job pins the
 //! revision it was planned with; a newer one never changes it in silence.
 
+pub mod entry;
+pub mod table;
+
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -233,7 +236,19 @@ pub struct InverterRatings {
     pub dc_w_max_w: Option<f64>,
 }
 
+impl ModuleSheet {
+    /// What a job names it by.
+    pub fn reference(&self) -> SheetRef {
+        SheetRef { sheet: self.sheet.clone(), revision: self.revision }
+    }
+}
+
 impl InverterSheet {
+    /// What a job names it by.
+    pub fn reference(&self) -> SheetRef {
+        SheetRef { sheet: self.sheet.clone(), revision: self.revision }
+    }
+
     /// The limits that hold at MPPT `number`, counted from 1.
     pub fn ratings_at(&self, number: u32) -> Option<InverterRatings> {
         let m = self.mppts.get((number as usize).checked_sub(1)?)?;
@@ -248,6 +263,172 @@ impl InverterSheet {
             mppt_w_max_w: m.mppt_w_max_w,
             dc_w_max_w: self.dc_w_max_w,
         })
+    }
+}
+
+/// One revision of an optimizer's data sheet.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OptimizerSheet {
+    /// Key of the sheet, the same over all its revisions.
+    #[schema(min_length = 1, max_length = 60)]
+    pub sheet: String,
+    /// Revision of the data sheet, from 1.
+    #[schema(minimum = 1, maximum = 9999)]
+    pub revision: u32,
+    /// Maker.
+    #[schema(min_length = 1, max_length = 80)]
+    pub maker: String,
+    /// Model.
+    #[schema(min_length = 1, max_length = 80)]
+    pub model: String,
+    /// Made-up sample data: not for a real job.
+    #[serde(default)]
+    pub demo: bool,
+    /// Limits and counts.
+    pub ratings: OptimizerRatings,
+}
+
+/// The trunk cable a microinverter plugs into.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Trunk {
+    /// Distance from drop to drop, m.
+    #[schema(minimum = 0.2, maximum = 10)]
+    pub pitch_m: Option<f64>,
+    /// Loop resistance of one section, ohm.
+    #[schema(minimum = 0.00001, maximum = 1)]
+    pub section_ohm: Option<f64>,
+}
+
+/// One revision of a microinverter's data sheet.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MicroSheet {
+    /// Key of the sheet, the same over all its revisions.
+    #[schema(min_length = 1, max_length = 60)]
+    pub sheet: String,
+    /// Revision of the data sheet, from 1.
+    #[schema(minimum = 1, maximum = 9999)]
+    pub revision: u32,
+    /// Maker.
+    #[schema(min_length = 1, max_length = 80)]
+    pub maker: String,
+    /// Model.
+    #[schema(min_length = 1, max_length = 80)]
+    pub model: String,
+    /// Made-up sample data: not for a real job.
+    #[serde(default)]
+    pub demo: bool,
+    /// Largest input volts, V.
+    #[serde(default)]
+    #[schema(minimum = 10, maximum = 200)]
+    pub in_v_max_v: Option<f64>,
+    /// Lower end of the tracking window, V.
+    #[serde(default)]
+    #[schema(minimum = 1, maximum = 200)]
+    pub mppt_min_v: Option<f64>,
+    /// Upper end of the tracking window, V.
+    #[serde(default)]
+    #[schema(minimum = 1, maximum = 200)]
+    pub mppt_max_v: Option<f64>,
+    /// Largest input short-circuit current, A.
+    #[serde(default)]
+    #[schema(minimum = 0.1, maximum = 100)]
+    pub in_isc_max_a: Option<f64>,
+    /// Rated AC output, W.
+    #[serde(default)]
+    #[schema(minimum = 1, maximum = 5000)]
+    pub ac_w: Option<f64>,
+    /// Nominal AC volts, V.
+    #[serde(default)]
+    #[schema(minimum = 50, maximum = 1000)]
+    pub ac_v: Option<f64>,
+    /// Rated AC output current, A.
+    #[serde(default)]
+    #[schema(minimum = 0.05, maximum = 50)]
+    pub ac_a: Option<f64>,
+    /// Most units on a branch.
+    #[serde(default)]
+    #[schema(minimum = 1, maximum = 200)]
+    pub branch_max_n: Option<f64>,
+    /// Its trunk cable.
+    #[serde(default)]
+    pub trunk: Trunk,
+    /// Wait before feeding in again, s.
+    #[serde(default)]
+    #[schema(minimum = 0, maximum = 3600)]
+    pub reconnect_s: Option<f64>,
+    /// Weight, kg.
+    #[serde(default)]
+    #[schema(minimum = 0.1, maximum = 100)]
+    pub weight_kg: Option<f64>,
+}
+
+/// What an optimizer's data sheet says.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct OptimizerRatings {
+    /// Largest input volts, V.
+    #[schema(minimum = 10, maximum = 200)]
+    pub in_v_max_v: Option<f64>,
+    /// Largest input short-circuit current, A.
+    #[schema(minimum = 0.1, maximum = 100)]
+    pub in_isc_max_a: Option<f64>,
+    /// Largest input watts, W.
+    #[schema(minimum = 1, maximum = 5000)]
+    pub in_w_max_w: Option<f64>,
+    /// Largest output current, A.
+    #[schema(minimum = 0.1, maximum = 100)]
+    pub out_a_max_a: Option<f64>,
+    /// Fewest in a string.
+    #[schema(minimum = 1, maximum = 200)]
+    pub n_min: Option<f64>,
+    /// Most in a string.
+    #[schema(minimum = 1, maximum = 200)]
+    pub n_max: Option<f64>,
+    /// Most watts of a string, W.
+    #[schema(minimum = 1, maximum = 100000)]
+    pub string_w_max_w: Option<f64>,
+    /// Volts the inverter holds the string at, V.
+    #[schema(minimum = 10, maximum = 2000)]
+    pub string_v: Option<f64>,
+    /// Volts of one device when safe, V.
+    #[schema(minimum = 0, maximum = 30)]
+    pub safety_v: Option<f64>,
+}
+
+/// The kinds of data sheets.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum SheetKind {
+    /// PV modules.
+    Module,
+    /// String and hybrid inverters.
+    Inverter,
+    /// Optimizers.
+    Optimizer,
+    /// Microinverters.
+    Micro,
+}
+
+impl SheetKind {
+    /// All kinds, in the order they are listed.
+    pub const ALL: [SheetKind; 4] = [SheetKind::Module, SheetKind::Inverter, SheetKind::Optimizer, SheetKind::Micro];
+
+    /// The word on the wire.
+    pub fn word(self) -> &'static str {
+        match self {
+            SheetKind::Module => "module",
+            SheetKind::Inverter => "inverter",
+            SheetKind::Optimizer => "optimizer",
+            SheetKind::Micro => "micro",
+        }
+    }
+
+    /// The kind a word names.
+    pub fn of(word: &str) -> Option<SheetKind> {
+        SheetKind::ALL.into_iter().find(|k| k.word() == word)
     }
 }
 
@@ -273,6 +454,14 @@ pub struct Library {
     /// Inverters.
     #[schema(max_items = 200)]
     pub inverters: Vec<InverterSheet>,
+    /// Optimizers.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 200)]
+    pub optimizers: Vec<OptimizerSheet>,
+    /// Microinverters.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 200)]
+    pub micros: Vec<MicroSheet>,
 }
 
 impl Library {
@@ -284,5 +473,15 @@ impl Library {
     /// The inverter a reference names.
     pub fn inverter(&self, r: &SheetRef) -> Option<&InverterSheet> {
         self.inverters.iter().find(|i| i.sheet == r.sheet && i.revision == r.revision)
+    }
+
+    /// The optimizer a reference names.
+    pub fn optimizer(&self, r: &SheetRef) -> Option<&OptimizerSheet> {
+        self.optimizers.iter().find(|o| o.sheet == r.sheet && o.revision == r.revision)
+    }
+
+    /// The microinverter a reference names.
+    pub fn micro(&self, r: &SheetRef) -> Option<&MicroSheet> {
+        self.micros.iter().find(|m| m.sheet == r.sheet && m.revision == r.revision)
     }
 }

@@ -1,16 +1,19 @@
 //! Strings against the inverter: the voltage window, currents and watts of an MPPT, parallel strings and
 //! their fuses. Module values are those at standard test conditions.
 
+mod deal;
 mod layout;
 mod mppt;
 mod optimizer;
 mod parallel;
+mod ways;
 mod window;
 
-pub use layout::{Choice, Found, Layout, LayoutInputs, LayoutMppt, MpptUse, choices, layout, search};
+pub use layout::{Choice, Found, Layout, LayoutInputs, LayoutMppt, MpptUse, Note, choices, layout, search};
 pub use mppt::{MpptInputs, MpptString, Shared, inverter_totals, mppt, sharing};
-pub use optimizer::{OptimizerInputs, OptimizerRatings, optimizer};
+pub use optimizer::{OptimizerInputs, optimizer};
 pub use parallel::{ParallelInputs, parallel};
+pub use ways::{Remedy, Way, WayFace, WayUse, Ways, WaysAsk, ask_of, ways};
 pub(crate) use window::voc_cold_of_one;
 pub use window::{SiteTemps, WindowInputs, window};
 

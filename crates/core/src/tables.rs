@@ -196,6 +196,12 @@ pub struct Conduit {
 }
 
 #[derive(Debug, Deserialize)]
+struct SiteWork {
+    key: String,
+    minutes: f64,
+}
+
+#[derive(Debug, Deserialize)]
 struct Ratings {
     kind: String,
     ratings: String,
@@ -226,6 +232,15 @@ table!(GROUP_BEYOND_NINE: UpTo = "iec_group_beyond_nine");
 table!(/// IEC 61386 conduit.
     pub CONDUITS: Conduit = "iec_conduit");
 table!(RATINGS: Ratings = "standard_ratings");
+table!(SITE_WORK: SiteWork = "site_work");
+
+/// Minutes of one piece of work on site.
+///
+/// # Panics
+/// For a key that is not in the table.
+pub fn site_minutes(key: &str) -> f64 {
+    SITE_WORK.iter().find(|r| r.key == key).unwrap_or_else(|| panic!("data/site_work.csv: no row {key}")).minutes
+}
 
 /// A series of standard ratings.
 #[derive(Clone, Copy, Debug)]

@@ -39,7 +39,7 @@ pub fn load(url: &str) -> Result<bool, String> {
         for (name, sign_in, role) in PEOPLE {
             accounts::create(db, &NewAccount { name: name.into(), sign_in: sign_in.into(), role, password: PASSWORD.into() })?;
         }
-        library::add(db, &sheets)?;
+        library::add(db, &sheets, library::Origin { by: PEOPLE[1].0, document: "demo data" })?;
         for file in JOBS {
             let opened = job::read(file).map_err(ApiError::Invalid)?;
             jobs::create(db, &opened.file, PEOPLE[1].0, None)?;

@@ -6,6 +6,7 @@ pub mod health;
 pub mod jobs;
 pub mod library;
 pub mod pack;
+pub mod plan;
 pub mod readings;
 pub mod session;
 pub mod web;

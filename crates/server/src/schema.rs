@@ -26,7 +26,13 @@ diesel::table! {
     }
 }
 diesel::table! {
-    sheets (kind, sheet, revision) { kind -> Text, sheet -> Text, revision -> Integer, document -> Jsonb, entered_at -> Timestamptz, }
+    sheets (kind, sheet, revision) {
+        kind -> Text, sheet -> Text, revision -> Integer, document -> Jsonb, entered_at -> Timestamptz,
+        entered_by -> Text, from_document -> Text,
+    }
+}
+diesel::table! {
+    sheet_states (seq) { seq -> BigInt, kind -> Text, sheet -> Text, retired -> Bool, by -> Text, at -> Timestamptz, }
 }
 diesel::joinable!(sessions -> accounts (account_id));
 diesel::allow_tables_to_appear_in_same_query!(sessions, accounts);

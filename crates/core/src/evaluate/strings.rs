@@ -20,13 +20,7 @@ pub(super) fn strings(sheet: &mut Sheet, job: &Job, library: &Library, ceiling: 
         sheet.judge(&PLANNED, Verdict::Unknown).missing = vec!["strings".to_owned()];
         return;
     }
-    let temps = SiteTemps {
-        t_min_c: job.site.t_min_c,
-        t_max_c: job.site.t_max_c,
-        mounting: job.site.mounting,
-        cell_rise_hot_c: job.site.cell_rise_hot_c,
-        dc_ceiling_v: ceiling,
-    };
+    let temps = SiteTemps { dc_ceiling_v: ceiling, ..SiteTemps::of(job) };
     for (i, s) in job.strings.iter().enumerate() {
         let Some((inverter, module)) = parts(job, library, s) else { continue };
         let Some(ratings) = inverter.ratings_at(s.mppt) else { continue };

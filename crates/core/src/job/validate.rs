@@ -3,8 +3,9 @@
 use std::collections::HashSet;
 
 use super::{JobFile, Problem, RacewayKind, Run, VERSION};
-use crate::library::{InverterSheet, Library, ModuleRatings, SheetRef};
-use crate::quantity::{above, below};
+use crate::library::entry::problems_of;
+use crate::library::{Library, SheetKind, SheetRef};
+use crate::quantity::below;
 use crate::school::School;
 use crate::tables;
 
@@ -60,78 +61,14 @@ impl Validation {
 
     fn library(&mut self, library: &Library) {
         let mut seen = HashSet::new();
-        for (i, m) in library.modules.iter().enumerate() {
-            let path = format!("/library/modules/{i}");
-            if !seen.insert(("module", &m.sheet, m.revision)) {
-                self.say(&path, format!("{} revision {} is there twice", m.sheet, m.revision), "keep one");
+        let lists = [library.modules.len(), library.inverters.len(), library.optimizers.len(), library.micros.len()];
+        let places = SheetKind::ALL.iter().zip(lists).flat_map(|(kind, n)| (0..n).map(move |i| format!("/library/{}s/{i}", kind.word())));
+        for (sheet, path) in library.sheets().iter().zip(places) {
+            let r = sheet.reference();
+            if !seen.insert((sheet.kind(), r.sheet.clone(), r.revision)) {
+                self.say(&path, format!("{} revision {} is there twice", r.sheet, r.revision), "keep one");
             }
-            self.module(&m.ratings, &format!("{path}/ratings"));
-        }
-        for (i, inverter) in library.inverters.iter().enumerate() {
-            let path = format!("/library/inverters/{i}");
-            if !seen.insert(("inverter", &inverter.sheet, inverter.revision)) {
-                self.say(&path, format!("{} revision {} is there twice", inverter.sheet, inverter.revision), "keep one");
-            }
-            self.inverter(inverter, &path);
-        }
-    }
-
-    fn module(&mut self, m: &ModuleRatings, path: &str) {
-        if let (Some(vmp), Some(voc)) = (m.vmp_v, m.voc_v)
-            && !below(vmp, voc)
-        {
-            self.say(
-                format!("{path}/vmp_v"),
-                format!("Vmp {vmp} V is not below Voc {voc} V"),
-                "Vmp is always the smaller one: are they swapped?",
-            );
-        }
-        if let (Some(imp), Some(isc)) = (m.imp_a, m.isc_a)
-            && !below(imp, isc)
-        {
-            self.say(
-                format!("{path}/imp_a"),
-                format!("Imp {imp} A is not below Isc {isc} A"),
-                "Imp is always the smaller one: are they swapped?",
-            );
-        }
-        if let (Some(p), Some(v), Some(i)) = (m.pmax_w, m.vmp_v, m.imp_a)
-            && (p / (v * i) - 1.0).abs() > 0.5
-        {
-            self.say(
-                format!("{path}/pmax_w"),
-                format!("{p} W is far from Vmp × Imp = {:.0} W", v * i),
-                "check the three against the data sheet",
-            );
-        }
-    }
-
-    fn inverter(&mut self, inverter: &InverterSheet, path: &str) {
-        for (k, m) in inverter.mppts.iter().enumerate() {
-            let at = format!("{path}/mppts/{k}");
-            if let (Some(low), Some(high)) = (m.mppt_min_v, m.mppt_max_v)
-                && !below(low, high)
-            {
-                self.say(format!("{at}/mppt_min_v"), format!("tracking from {low} to {high} V is upside down"), "the lower end goes first");
-            }
-            if let (Some(low), Some(high)) = (m.full_power_min_v, m.full_power_max_v)
-                && !below(low, high)
-            {
-                self.say(
-                    format!("{at}/full_power_min_v"),
-                    format!("full power from {low} to {high} V is upside down"),
-                    "the lower end goes first",
-                );
-            }
-            if let (Some(high), Some(max)) = (m.mppt_max_v, inverter.vdc_max_v)
-                && above(high, max)
-            {
-                self.say(
-                    format!("{at}/mppt_max_v"),
-                    format!("tracking up to {high} V is above the largest DC volts, {max} V"),
-                    "check both against the data sheet",
-                );
-            }
+            self.problems.extend(problems_of(sheet, &path));
         }
     }
 

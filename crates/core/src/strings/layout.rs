@@ -4,23 +4,17 @@
 //! An input takes nothing, or `p` strings of `n` modules of one face. All modules are of one kind, so the
 //! watts of an input go with its count `m = n x p`, and the watts in all go with the modules used.
 //!
-//! Faces are independent but for the inputs they share. Inputs of a class are alike, so a layout is, for each
-//! face and class, a bag of options. With `k` the number of inputs of each class a face takes:
-//! - count: bags of `k` options that sum to the face's modules, multiplied over faces, summed over every way
-//!   to share the inputs out;
-//! - best: the smallest difference between the largest and the smallest `m` that can be had at all; inside that
-//!   difference the fewest strings, then the largest margin. Strings add up and margins take the smaller one,
-//!   so the best of a part stays the best in the whole, and a table by `k` and modules finds it.
-//!
-//! Memory: `(modules of a face + 1) x product of (inputs of a class + 1)` entries.
+//! How it is searched stands in [`super::deal`].
 
 use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
 
+use super::deal::{Budget, Counted, Deal, Group, Pick, Shares, Wanted, counted, most_placed, ranked, ways};
 use super::{MpptInputs, MpptString, SiteTemps, Sources, WindowInputs, mppt, window};
-use crate::figure::{Def, Sheet, Stage, Subject, SubjectKind, Value, Verdict};
+use crate::figure::{Check, Def, Sheet, Stage, Subject, SubjectKind, Value, Verdict};
 use crate::job::ColdMethod;
 use crate::library::{InverterRatings, ModuleRatings};
-use crate::quantity::{Percent, Ratio, Watts, above};
+use crate::quantity::{Percent, Ratio, Unit, Watts, floor};
 use crate::school::School;
 
 macro_rules! defs {
@@ -130,8 +124,52 @@ pub struct Found {
     pub unused_n: u32,
 }
 
-/// Strings on an input that pass every check: `p` strings of `n`.
-#[derive(Clone, Copy, Debug, PartialEq)]
+/// A check of a choice that did not hold.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Note {
+    /// The check.
+    pub id: &'static str,
+    /// Its title.
+    pub title: &'static str,
+    /// What it is about: an input as `inverter/number`, or an inverter.
+    pub subject: String,
+    /// What it came to.
+    pub verdict: Verdict,
+    /// How far it is beyond its limit, in `unit`; absent where there is no one number.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub over: Option<f64>,
+    /// The limit, in `unit`.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub limit: Option<f64>,
+    /// What sets the limit.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub limit_title: Option<String>,
+    /// Unit of both.
+    pub unit: Unit,
+    /// Inputs that are missing, by field.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub missing: Vec<String>,
+}
+
+impl Note {
+    /// The note of a check, none where it holds.
+    pub(super) fn of(check: &Check, subject: &str) -> Option<Note> {
+        (check.verdict != Verdict::Pass).then(|| Note {
+            id: check.id,
+            title: check.title,
+            subject: subject.to_owned(),
+            verdict: check.verdict,
+            over: check.margin.map(|m| -m),
+            limit: check.limit.as_ref().map(|l| l.value),
+            limit_title: check.limit.as_ref().map(|l| l.title.clone()),
+            unit: check.unit,
+            missing: check.missing.clone(),
+        })
+    }
+}
+
+/// Strings on an input: `p` strings of `n`.
+#[derive(Clone, Debug, PartialEq)]
 pub struct Choice {
     /// Modules in series.
     pub n: u32,
@@ -139,39 +177,48 @@ pub struct Choice {
     pub p: u32,
     /// Smallest margin to either end of the window, %.
     pub margin_pct: f64,
+    /// How far the worst failing check is beyond its limit, %; 0 where none fails.
+    pub miss_pct: f64,
+    /// The checks that do not hold.
+    pub notes: Vec<Note>,
 }
 
-impl Choice {
-    fn modules(&self) -> u32 {
-        self.n * self.p
-    }
+/// What an input is examined for.
+pub(super) struct Examined<'a> {
+    pub module: &'a ModuleRatings,
+    pub ratings: &'a InverterRatings,
+    pub site: &'a SiteTemps,
+    pub method: ColdMethod,
+    pub strings_max_n: u32,
+    /// Most modules there are for it.
+    pub most: u32,
+    /// Failing choices are taken up to this far beyond a limit, %.
+    pub miss_max_pct: f64,
 }
 
-/// Everything up to `most` modules that an input may take without a failure, by the checks of the strings.
-pub fn choices(x: &LayoutInputs, input: &LayoutMppt, most: u32, school: School) -> Vec<Choice> {
-    let ratings = input.ratings(&x.inverter);
+/// Percent a failing check is beyond its limit; 100 where there is no one number.
+fn miss_of(sheet: &Sheet) -> f64 {
+    let failing = sheet.checks.iter().filter(|c| c.verdict == Verdict::Fail);
+    failing.map(|c| c.margin_pct.map_or(100.0, |m| -m)).fold(0.0, f64::max)
+}
+
+/// Everything an input may take, by the checks of the strings.
+pub(super) fn examine(x: &Examined, school: School) -> Vec<Choice> {
     let sources = Sources::default();
     let mut found = Vec::new();
-    for n in 1..=most {
+    for n in 1..=x.most {
         let mut sheet = Sheet::new(school, Subject::new(SubjectKind::String, ""));
         window(
             &mut sheet,
-            &WindowInputs {
-                module: &x.module,
-                inverter: &ratings,
-                site: &x.site,
-                n,
-                method: ColdMethod::Coefficient,
-                sources: &sources,
-                n_pointer: None,
-            },
+            &WindowInputs { module: x.module, inverter: x.ratings, site: x.site, n, method: x.method, sources: &sources, n_pointer: None },
         );
-        let fails = |sheet: &Sheet| sheet.checks.iter().any(|c| c.verdict == Verdict::Fail);
-        if sheet.checks.iter().any(|c| c.id == "string.voc_cold_v" && c.verdict == Verdict::Fail) {
+        let cold_over = sheet.checks.iter().find(|c| c.id == "string.voc_cold_v" && c.verdict == Verdict::Fail).and_then(|c| c.margin_pct);
+        if cold_over.is_some_and(|m| -m > x.miss_max_pct) {
             // Longer strings only have more volts.
             break;
         }
-        if fails(&sheet) {
+        let window_miss = miss_of(&sheet);
+        if window_miss > x.miss_max_pct {
             continue;
         }
         let margin_of = |id: &str, limit: Option<f64>, at_most: bool| {
@@ -181,287 +228,97 @@ pub fn choices(x: &LayoutInputs, input: &LayoutMppt, most: u32, school: School) 
         };
         let cold_limit = sheet.figures.iter().find(|f| f.id == "string.limit_v").and_then(|f| f.value.as_ref()).and_then(Value::number);
         let cold = margin_of("string.voc_cold_v", cold_limit, true);
-        let hot = margin_of("string.vmp_hot_v", ratings.mppt_min_v, false);
+        let hot = margin_of("string.vmp_hot_v", x.ratings.mppt_min_v, false);
         let margin_pct = cold.into_iter().chain(hot).fold(f64::INFINITY, f64::min);
-        for p in 1..=input.strings_max_n.min(most / n) {
-            let mut sheet = Sheet::new(school, Subject::new(SubjectKind::Mppt, ""));
-            let strings = [MpptString { module: &x.module, n, p }];
-            mppt(&mut sheet, &MpptInputs { strings: &strings, inverter: &ratings, sources: &sources });
-            if fails(&sheet) {
+        for p in 1..=x.strings_max_n.min(x.most / n) {
+            let mut load = Sheet::new(school, Subject::new(SubjectKind::Mppt, ""));
+            let strings = [MpptString { module: x.module, n, p }];
+            mppt(&mut load, &MpptInputs { strings: &strings, inverter: x.ratings, sources: &sources });
+            let load_miss = miss_of(&load);
+            if load_miss > x.miss_max_pct {
                 // More strings only have more amps and watts.
                 break;
             }
-            found.push(Choice { n, p, margin_pct });
+            let notes = sheet.checks.iter().chain(&load.checks).filter_map(|c| Note::of(c, "")).collect();
+            found.push(Choice { n, p, margin_pct, miss_pct: window_miss.max(load_miss), notes });
         }
     }
     found
 }
 
-/// Inputs that are alike, and what each of them may take.
-struct Class {
-    inputs: Vec<usize>,
-    choices: Vec<Choice>,
-}
-
-/// A number of inputs of each class, as one index.
-struct Shares {
-    /// Inputs of each class.
-    most: Vec<usize>,
-}
-
-impl Shares {
-    fn count(&self) -> usize {
-        self.most.iter().map(|k| k + 1).product()
-    }
-
-    /// Step of the index for one more input of a class.
-    fn step(&self, class: usize) -> usize {
-        self.most[..class].iter().map(|k| k + 1).product()
-    }
-
-    /// Inputs of a class in an index.
-    fn of(&self, index: usize, class: usize) -> usize {
-        index / self.step(class) % (self.most[class] + 1)
-    }
-
-    /// The index of both together; none where a class has not that many inputs.
-    fn sum(&self, a: usize, b: usize) -> Option<usize> {
-        (0..self.most.len()).all(|c| self.of(a, c) + self.of(b, c) <= self.most[c]).then_some(a + b)
-    }
+/// Everything up to `most` modules that an input may take without a failure.
+pub fn choices(x: &LayoutInputs, input: &LayoutMppt, most: u32, school: School) -> Vec<Choice> {
+    let ratings = input.ratings(&x.inverter);
+    examine(
+        &Examined {
+            module: &x.module,
+            ratings: &ratings,
+            site: &x.site,
+            method: ColdMethod::Coefficient,
+            strings_max_n: input.strings_max_n,
+            most,
+            miss_max_pct: 0.0,
+        },
+        school,
+    )
 }
 
 /// Finds the best layout and counts all of them.
 pub fn search(x: &LayoutInputs, school: School) -> Found {
     let total: u32 = x.faces_modules_n.iter().sum();
     let largest = x.faces_modules_n.iter().copied().max().unwrap_or(0);
-    let mut classes: Vec<(&LayoutMppt, Class)> = Vec::new();
+    let mut classes: Vec<(&LayoutMppt, Vec<usize>, Vec<Choice>)> = Vec::new();
     for (i, input) in x.mppts.iter().enumerate() {
-        match classes.iter_mut().find(|(like, _)| *like == input) {
-            Some((_, class)) => class.inputs.push(i),
-            None => classes.push((input, Class { inputs: vec![i], choices: choices(x, input, largest, school) })),
+        match classes.iter_mut().find(|(like, ..)| *like == input) {
+            Some((_, inputs, _)) => inputs.push(i),
+            None => classes.push((input, vec![i], choices(x, input, largest, school))),
         }
     }
-    let classes: Vec<Class> = classes.into_iter().map(|(_, class)| class).collect();
-    let shares = Shares { most: classes.iter().map(|c| c.inputs.len()).collect() };
-    for unused_n in 0..total {
-        let watts = f64::from(total - unused_n) * x.module.pmax_w.unwrap_or(0.0);
-        if x.inverter.dc_w_max_w.is_some_and(|most| above(watts, most)) {
-            continue;
-        }
-        let mut found = Found { unused_n, ..Found::default() };
-        let mut best: Option<(Score, Layout)> = None;
-        for faces in leaving_off(&x.faces_modules_n, unused_n) {
-            let ways = count(&classes, &shares, &faces);
-            if ways == 0 {
-                continue;
-            }
-            found.feasible_n = found.feasible_n.saturating_add(ways);
-            if let Some(candidate) = best_of(x, &classes, &shares, &faces)
-                && best.as_ref().is_none_or(|(score, _)| candidate.0.better_than(score))
-            {
-                best = Some(candidate);
-            }
-        }
-        if found.feasible_n > 0 {
-            (found.margin_pct, found.best) = best.map(|(score, layout)| (score.margin_pct, layout)).unzip();
-            return found;
-        }
-    }
-    Found { unused_n: total, ..Found::default() }
-}
-
-/// Every way to leave `unused` modules off, as the modules that stay on each face.
-fn leaving_off(faces: &[u32], unused: u32) -> Vec<Vec<u32>> {
-    let Some((first, rest)) = faces.split_first() else { return if unused == 0 { vec![Vec::new()] } else { Vec::new() } };
-    (0..=unused.min(*first))
-        .flat_map(|off| {
-            leaving_off(rest, unused - off).into_iter().map(move |mut tail| {
-                tail.insert(0, first - off);
-                tail
-            })
+    let picks = classes.iter().enumerate().flat_map(|(class, (.., choices))| {
+        choices.iter().enumerate().map(move |(choice, c)| Pick {
+            class,
+            choice,
+            n: c.n,
+            strings_n: vec![c.p],
+            margin_pct: c.margin_pct,
+            miss_pct: 0.0,
         })
-        .collect()
-}
-
-/// How many layouts use exactly these modules.
-fn count(classes: &[Class], shares: &Shares, faces: &[u32]) -> u128 {
-    let mut all = vec![0_u128; shares.count()];
-    all[0] = 1;
-    for &modules in faces {
-        let bags = bags(classes, shares, modules as usize);
-        let mut next = vec![0_u128; shares.count()];
-        for (a, ways) in all.iter().enumerate().filter(|(_, w)| **w > 0) {
-            for (b, more) in bags.iter().enumerate().filter(|(_, w)| **w > 0) {
-                if let Some(sum) = shares.sum(a, b) {
-                    next[sum] = next[sum].saturating_add(ways.saturating_mul(*more));
-                }
+    });
+    let picks: Vec<Pick> = picks.collect();
+    let shares = Shares { most: classes.iter().map(|(_, inputs, _)| inputs.len()).collect() };
+    let groups: Vec<Group> = x
+        .faces_modules_n
+        .iter()
+        .enumerate()
+        .map(|(face, modules)| Group { faces: vec![face], modules: vec![*modules], picks: picks.clone() })
+        .collect();
+    let counts: Vec<Counted> = groups.iter().map(|g| counted(&shares, g, |_| true)).collect();
+    let cap = match (x.inverter.dc_w_max_w, x.module.pmax_w) {
+        (Some(most), Some(one)) => floor(most / one).clamp(0.0, f64::from(total)) as u32,
+        _ => total,
+    };
+    let (placed_n, placements) = most_placed(&shares, &groups, &counts, cap, usize::MAX);
+    let mut found = Found { unused_n: total - placed_n, ..Found::default() };
+    let mut best: Option<Deal> = None;
+    for placed in &placements {
+        found.feasible_n = found.feasible_n.saturating_add(ways(&shares, &groups, &counts, placed));
+        let wanted = Wanted { keep: 1, strings_max: None, n: None, failing: false, placed };
+        let (deals, _) = ranked(&shares, &groups, &wanted, &mut Budget(u64::MAX));
+        best = deals.into_iter().chain(best).min_by(Deal::order);
+    }
+    if let Some(deal) = best {
+        found.margin_pct = Some(deal.margin_pct);
+        let mut layout: Layout = vec![None; x.mppts.len()];
+        let mut free: Vec<usize> = vec![0; classes.len()];
+        for (face, (group, picks)) in groups.iter().zip(&deal.picks).enumerate() {
+            for pick in picks.iter().map(|p| &group.picks[*p]) {
+                layout[classes[pick.class].1[free[pick.class]]] = Some(MpptUse { face, n: pick.n, p: pick.strings_n[0] });
+                free[pick.class] += 1;
             }
         }
-        all = next;
+        found.best = Some(layout);
     }
-    all.into_iter().fold(0, u128::saturating_add)
-}
-
-/// Bags of choices that use exactly `modules`, by the inputs they take of each class.
-fn bags(classes: &[Class], shares: &Shares, modules: usize) -> Vec<u128> {
-    // table[share][sum]; a choice may be taken any number of times, so sums grow upward within it.
-    let mut table = vec![vec![0_u128; modules + 1]; shares.count()];
-    table[0][0] = 1;
-    for (c, class) in classes.iter().enumerate() {
-        let step = shares.step(c);
-        for m in class.choices.iter().map(|o| o.modules() as usize).filter(|m| *m <= modules) {
-            for share in 0..table.len() {
-                if shares.of(share, c) == 0 {
-                    continue;
-                }
-                for sum in m..=modules {
-                    let ways = table[share - step][sum - m];
-                    table[share][sum] = table[share][sum].saturating_add(ways);
-                }
-            }
-        }
-    }
-    table.into_iter().map(|sums| sums[modules]).collect()
-}
-
-/// What layouts are ranked by.
-#[derive(Clone, Copy, Debug, PartialEq)]
-struct Score {
-    /// Largest less smallest modules of the inputs in use.
-    unbalance_n: u32,
-    strings_n: u32,
-    margin_pct: f64,
-}
-
-impl Score {
-    fn better_than(&self, other: &Score) -> bool {
-        (self.unbalance_n, self.strings_n)
-            .cmp(&(other.unbalance_n, other.strings_n))
-            .then(other.margin_pct.total_cmp(&self.margin_pct))
-            .is_lt()
-    }
-}
-
-/// The best way to a sum of modules: strings, margin, and the last input taken.
-#[derive(Clone, Copy)]
-struct Step {
-    strings_n: u32,
-    margin_pct: f64,
-    class: usize,
-    choice: usize,
-}
-
-impl Step {
-    fn better_than(&self, other: &Step) -> bool {
-        self.strings_n.cmp(&other.strings_n).then(other.margin_pct.total_cmp(&self.margin_pct)).is_lt()
-    }
-}
-
-type Table = Vec<Vec<Option<Step>>>;
-
-/// The best layout of exactly these modules, if there is one.
-fn best_of(x: &LayoutInputs, classes: &[Class], shares: &Shares, faces: &[u32]) -> Option<(Score, Layout)> {
-    let mut sizes: Vec<u32> = classes.iter().flat_map(|c| c.choices.iter().map(Choice::modules)).collect();
-    sizes.sort_unstable();
-    sizes.dedup();
-    let mut differences: Vec<u32> = sizes.iter().flat_map(|a| sizes.iter().filter(move |b| *b >= a).map(move |b| b - a)).collect();
-    differences.sort_unstable();
-    differences.dedup();
-    for unbalance_n in differences {
-        let mut best: Option<(Score, Layout)> = None;
-        for &low in &sizes {
-            let Some((step, layout)) = best_between(x, classes, shares, faces, low, low + unbalance_n) else { continue };
-            let score = Score { unbalance_n, strings_n: step.0, margin_pct: step.1 };
-            if best.as_ref().is_none_or(|(b, _)| score.better_than(b)) {
-                best = Some((score, layout));
-            }
-        }
-        if best.is_some() {
-            return best;
-        }
-    }
-    None
-}
-
-/// The best layout whose inputs in use hold between `low` and `high` modules each: strings, margin, layout.
-fn best_between(x: &LayoutInputs, classes: &[Class], shares: &Shares, faces: &[u32], low: u32, high: u32) -> Option<((u32, f64), Layout)> {
-    let tables: Vec<Table> = faces.iter().map(|&m| table(classes, shares, m as usize, low, high)).collect();
-    // all[share]: strings, margin and the share of each face so far.
-    let mut all: Vec<Option<(u32, f64, Vec<usize>)>> = vec![None; shares.count()];
-    all[0] = Some((0, f64::INFINITY, Vec::new()));
-    for (face, &modules) in faces.iter().enumerate() {
-        let mut next: Vec<Option<(u32, f64, Vec<usize>)>> = vec![None; shares.count()];
-        for (a, so_far) in all.iter().enumerate().filter_map(|(a, s)| s.as_ref().map(|s| (a, s))) {
-            for (b, sums) in tables[face].iter().enumerate() {
-                let Some(sum) = shares.sum(a, b) else { continue };
-                let (strings, margin) = match (&sums[modules as usize], b, modules) {
-                    (Some(step), ..) => (step.strings_n, step.margin_pct),
-                    (None, 0, 0) => (0, f64::INFINITY),
-                    _ => continue,
-                };
-                let candidate = (so_far.0 + strings, so_far.1.min(margin));
-                let better = next[sum].as_ref().is_none_or(|old| candidate.0 < old.0 || (candidate.0 == old.0 && candidate.1 > old.1));
-                if better {
-                    let mut taken = so_far.2.clone();
-                    taken.push(b);
-                    next[sum] = Some((candidate.0, candidate.1, taken));
-                }
-            }
-        }
-        all = next;
-    }
-    let best = all.into_iter().flatten().filter(|s| s.0 > 0).reduce(|a, b| if (b.0, -b.1) < (a.0, -a.1) { b } else { a })?;
-    let layout = laid_out(x, classes, shares, faces, &tables, &best.2);
-    Some(((best.0, best.1), layout))
-}
-
-/// For each share of the inputs and each sum of modules the best way to it.
-fn table(classes: &[Class], shares: &Shares, modules: usize, low: u32, high: u32) -> Table {
-    let mut table: Table = vec![vec![None; modules + 1]; shares.count()];
-    for share in 0..shares.count() {
-        for (c, class) in classes.iter().enumerate() {
-            if shares.of(share, c) == 0 {
-                continue;
-            }
-            let before = share - shares.step(c);
-            for (o, choice) in class.choices.iter().enumerate() {
-                let m = choice.modules();
-                if m < low || m > high || m as usize > modules {
-                    continue;
-                }
-                for sum in m as usize..=modules {
-                    let rest = sum - m as usize;
-                    let (strings, margin) = match table[before][rest] {
-                        Some(step) => (step.strings_n, step.margin_pct),
-                        None if before == 0 && rest == 0 => (0, f64::INFINITY),
-                        None => continue,
-                    };
-                    let step = Step { strings_n: strings + choice.p, margin_pct: margin.min(choice.margin_pct), class: c, choice: o };
-                    if table[share][sum].as_ref().is_none_or(|old| step.better_than(old)) {
-                        table[share][sum] = Some(step);
-                    }
-                }
-            }
-        }
-    }
-    table
-}
-
-/// Walks the tables back to the inputs.
-fn laid_out(x: &LayoutInputs, classes: &[Class], shares: &Shares, faces: &[u32], tables: &[Table], taken: &[usize]) -> Layout {
-    let mut layout: Layout = vec![None; x.mppts.len()];
-    let mut free: Vec<usize> = vec![0; classes.len()];
-    for (face, (&modules, &share)) in faces.iter().zip(taken).enumerate() {
-        let (mut share, mut sum) = (share, modules as usize);
-        while let Some(step) = tables[face][share][sum] {
-            let choice = classes[step.class].choices[step.choice];
-            layout[classes[step.class].inputs[free[step.class]]] = Some(MpptUse { face, n: choice.n, p: choice.p });
-            free[step.class] += 1;
-            share -= shares.step(step.class);
-            sum -= choice.modules() as usize;
-        }
-    }
-    layout
+    found
 }
 
 /// The search as figures: the best layout's score by its parts. Gives the layout.

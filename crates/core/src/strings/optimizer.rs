@@ -5,7 +5,7 @@ use serde::Deserialize;
 
 use super::{SiteTemps, voc_cold_of_one};
 use crate::figure::{Bound, Def, Sheet, Stage, Verdict, said};
-use crate::library::ModuleRatings;
+use crate::library::{ModuleRatings, OptimizerRatings};
 use crate::quantity::{Amps, Ratio, Unit, Volts, Watts, below, floor};
 
 macro_rules! defs {
@@ -30,30 +30,6 @@ defs! {
     STRING_CURRENT "string.opt_current_a" "Current of the string" "optimizer data sheet";
     /// n x safety volts.
     SAFETY "string.safety_v" "Volts of the string when safe" "optimizer data sheet";
-}
-
-/// What an optimizer's data sheet says.
-#[derive(Clone, Debug, Default, Deserialize)]
-#[serde(deny_unknown_fields, default)]
-pub struct OptimizerRatings {
-    /// Largest input volts, V.
-    pub in_v_max_v: Option<f64>,
-    /// Largest input short-circuit current, A.
-    pub in_isc_max_a: Option<f64>,
-    /// Largest input watts, W.
-    pub in_w_max_w: Option<f64>,
-    /// Largest output current, A.
-    pub out_a_max_a: Option<f64>,
-    /// Fewest in a string.
-    pub n_min: Option<f64>,
-    /// Most in a string.
-    pub n_max: Option<f64>,
-    /// Most watts of a string, W.
-    pub string_w_max_w: Option<f64>,
-    /// Volts the inverter holds the string at, V.
-    pub string_v: Option<f64>,
-    /// Volts of one device when safe, V.
-    pub safety_v: Option<f64>,
 }
 
 /// A string of `n` modules with one optimizer each.

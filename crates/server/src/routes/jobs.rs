@@ -21,9 +21,10 @@ use utoipa::ToSchema;
 use super::{body_json, body_text};
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
+use crate::store::Store;
 use crate::store::accounts::Role;
 use crate::store::jobs::{self as store_jobs, Document, JobLine, RevisionLine, Saved, Stored};
-use crate::store::{Store, library as store_library};
+use crate::store::library::{self as store_library, Origin};
 
 /// A job as it stands, with its report.
 #[derive(Debug, Serialize, ToSchema)]
@@ -110,7 +111,8 @@ async fn make(store: &Store, file: JobFile, account: &crate::store::accounts::Ac
     store
         .run(move |db| {
             db.transaction(|db| {
-                store_library::add(db, &file.library)?;
+                let origin = Origin { by: &by, document: &format!("job file {}", file.job.name) };
+                store_library::add(db, &file.library, origin)?;
                 store_jobs::create(db, &file, &by, Some(id))
             })
         })
@@ -180,16 +182,22 @@ pub async fn save(signed: Guarded, id: Uuid, data: Data<'_>, store: &State<Store
 
 /// A save is checked like a job file, so that every problem has its place.
 fn parse_save(text: &str) -> Result<(i32, Document), ApiError> {
-    let invalid = |path: &str, message: String, hint: &str| ApiError::Invalid(vec![Problem::new(path, message, hint)]);
+    let (mut rest, document) = parse_plan(text, &["base_revision"])?;
+    let base = rest.remove("base_revision").and_then(|v| v.as_i64()).and_then(|v| i32::try_from(v).ok());
+    let missing = || Problem::new("/base_revision", "is missing or no revision", "the revision the edit started from");
+    Ok((base.ok_or_else(|| ApiError::Invalid(vec![missing()]))?, document))
+}
+
+/// Job and data sheets of a body, checked like a job file; the fields named are left aside for the caller.
+pub(super) fn parse_plan(text: &str, aside: &[&str]) -> Result<(serde_json::Map<String, serde_json::Value>, Document), ApiError> {
+    let invalid = |message: String| ApiError::Invalid(vec![Problem::new("", message, "an object with job and library")]);
     let mut body: serde_json::Map<String, serde_json::Value> =
-        serde_json::from_str(text).map_err(|e| invalid("", format!("not a JSON object: {e}"), "base_revision, job and library"))?;
-    let base = body.remove("base_revision").and_then(|v| v.as_i64()).and_then(|v| i32::try_from(v).ok());
-    let base =
-        base.ok_or_else(|| invalid("/base_revision", "is missing or no revision".to_owned(), "the revision the edit started from"))?;
+        serde_json::from_str(text).map_err(|e| invalid(format!("not a JSON object: {e}")))?;
+    let rest = aside.iter().filter_map(|f| Some(((*f).to_owned(), body.remove(*f)?))).collect();
     body.insert("format".to_owned(), "heliant-job".into());
     body.insert("version".to_owned(), VERSION.into());
     let opened = job::read_value(body.into()).map_err(ApiError::Invalid)?;
-    Ok((base, Document { job: opened.file.job, library: opened.file.library }))
+    Ok((rest, Document { job: opened.file.job, library: opened.file.library }))
 }
 
 /// The revisions of a job, newest first.
@@ -256,8 +264,10 @@ mod tests {
 
     #[test]
     fn a_save_without_its_revision_says_so() {
-        for body in ["{}", r#"{"base_revision": 1.5}"#, r#"{"base_revision": -99999999999}"#] {
-            let Err(ApiError::Invalid(problems)) = parse_save(body) else { panic!("{body} is no save") };
+        let file = serde_json::json!({ "job": Job::new("x", School::Na), "library": Library::default() });
+        for base in ["", r#""base_revision": 1.5,"#, r#""base_revision": -99999999999,"#] {
+            let body = file.to_string().replacen('{', &format!("{{{base}"), 1);
+            let Err(ApiError::Invalid(problems)) = parse_save(&body) else { panic!("{body} is no save") };
             assert_eq!(problems[0].path, "/base_revision", "{body}");
         }
         let Err(ApiError::Invalid(problems)) = parse_save(r#"{"base_revision": 1, "extra": 2}"#) else { panic!("no job in it") };

@@ -1,40 +1,65 @@
-//! The company's data sheets, every revision of them.
+//! The company's data sheets, every revision of them: who entered it, from what document, when.
 
+use std::collections::HashSet;
+
+use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use heliant_core::library::Library;
+use diesel::sql_types::{Jsonb, Text};
+use heliant_core::library::entry::{DataSheet, read};
+use heliant_core::library::{Library, SheetKind};
 use serde::Serialize;
+use serde_json::json;
+use utoipa::ToSchema;
+use uuid::Uuid;
 
 use crate::problem::ApiError;
-use crate::schema::sheets;
+use crate::schema::{sheet_states, sheets};
+
+/// Where a revision comes from.
+#[derive(Clone, Copy, Debug)]
+pub struct Origin<'a> {
+    /// Who entered it.
+    pub by: &'a str,
+    /// The document it was taken from.
+    pub document: &'a str,
+}
 
 /// Adds data sheets; a revision that is there stays as it is.
 ///
 /// # Errors
 /// Of the database.
-pub fn add(db: &mut PgConnection, library: &Library) -> Result<(), ApiError> {
+pub fn add(db: &mut PgConnection, library: &Library, origin: Origin) -> Result<(), ApiError> {
     db.transaction(|db| {
-        for m in &library.modules {
-            add_one(db, "module", &m.sheet, m.revision, m)?;
-        }
-        for i in &library.inverters {
-            add_one(db, "inverter", &i.sheet, i.revision, i)?;
+        for sheet in library.sheets() {
+            put(db, &sheet, origin)?;
         }
         Ok(())
     })
 }
 
-fn add_one(db: &mut PgConnection, kind: &str, sheet: &str, revision: u32, document: &impl Serialize) -> Result<(), ApiError> {
-    let document = serde_json::to_value(document).map_err(|e| ApiError::Internal(e.to_string()))?;
-    diesel::insert_into(sheets::table)
+/// Adds one revision; says whether it was not there before.
+///
+/// # Errors
+/// Of the database.
+pub fn put(db: &mut PgConnection, sheet: &DataSheet, origin: Origin) -> Result<bool, ApiError> {
+    let reference = sheet.reference();
+    let rows = diesel::insert_into(sheets::table)
         .values((
-            sheets::kind.eq(kind),
-            sheets::sheet.eq(sheet),
-            sheets::revision.eq(i32::try_from(revision).unwrap_or(i32::MAX)),
-            sheets::document.eq(document),
+            sheets::kind.eq(sheet.kind().word()),
+            sheets::sheet.eq(reference.sheet),
+            sheets::revision.eq(i32::try_from(reference.revision).unwrap_or(i32::MAX)),
+            sheets::document.eq(sheet.document()),
+            sheets::entered_by.eq(origin.by),
+            sheets::from_document.eq(origin.document),
         ))
         .on_conflict_do_nothing()
         .execute(db)?;
-    Ok(())
+    Ok(rows > 0)
+}
+
+fn sheet_of(kind: &str, document: serde_json::Value) -> Result<DataSheet, ApiError> {
+    let kind = SheetKind::of(kind).ok_or_else(|| ApiError::Internal(format!("no kind {kind}")))?;
+    read(kind, document).map_err(|p| ApiError::Internal(format!("a data sheet does not read: {p:?}")))
 }
 
 /// Every data sheet, by key and revision.
@@ -42,15 +67,177 @@ fn add_one(db: &mut PgConnection, kind: &str, sheet: &str, revision: u32, docume
 /// # Errors
 /// Of the database.
 pub fn all(db: &mut PgConnection) -> Result<Library, ApiError> {
-    let mut load = |kind: &str| -> Result<serde_json::Value, ApiError> {
-        let rows: Vec<serde_json::Value> =
-            sheets::table.filter(sheets::kind.eq(kind)).order((sheets::sheet, sheets::revision)).select(sheets::document).load(db)?;
-        Ok(serde_json::Value::Array(rows))
-    };
-    let (modules, inverters) = (load("module")?, load("inverter")?);
-    let unreadable = |e: serde_json::Error| ApiError::Internal(format!("a data sheet does not read: {e}"));
-    Ok(Library {
-        modules: serde_json::from_value(modules).map_err(unreadable)?,
-        inverters: serde_json::from_value(inverters).map_err(unreadable)?,
-    })
+    let rows: Vec<(String, serde_json::Value)> =
+        sheets::table.order((sheets::sheet, sheets::revision)).select((sheets::kind, sheets::document)).load(db)?;
+    let mut library = Library::default();
+    for (kind, document) in rows {
+        sheet_of(&kind, document)?.put_into(&mut library);
+    }
+    Ok(library)
+}
+
+/// The newest revision of every sheet that is not retired.
+///
+/// # Errors
+/// Of the database.
+pub fn offered(db: &mut PgConnection) -> Result<Library, ApiError> {
+    let retired = retired(db)?;
+    let mut newest = Library::default();
+    let all = all(db)?.sheets();
+    for sheet in &all {
+        let (kind, r) = (sheet.kind(), sheet.reference());
+        let newer = all.iter().any(|o| o.kind() == kind && o.reference().sheet == r.sheet && o.reference().revision > r.revision);
+        if !newer && !retired.contains(&(kind, r.sheet)) {
+            sheet.clone().put_into(&mut newest);
+        }
+    }
+    Ok(newest)
+}
+
+fn retired(db: &mut PgConnection) -> Result<HashSet<(SheetKind, String)>, ApiError> {
+    let rows: Vec<(String, String, bool)> = sheet_states::table
+        .distinct_on((sheet_states::kind, sheet_states::sheet))
+        .order((sheet_states::kind, sheet_states::sheet, sheet_states::seq.desc()))
+        .select((sheet_states::kind, sheet_states::sheet, sheet_states::retired))
+        .load(db)?;
+    Ok(rows.into_iter().filter(|(.., retired)| *retired).filter_map(|(kind, sheet, _)| Some((SheetKind::of(&kind)?, sheet))).collect())
+}
+
+/// One revision in the list of data sheets.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SheetLine {
+    /// Kind.
+    pub kind: SheetKind,
+    /// Key of the sheet.
+    pub sheet: String,
+    /// Revision.
+    pub revision: i32,
+    /// Maker.
+    pub maker: String,
+    /// Model.
+    pub model: String,
+    /// Made-up sample data.
+    pub demo: bool,
+    /// When it was entered.
+    pub entered_at: DateTime<Utc>,
+    /// By whom.
+    pub entered_by: String,
+    /// From what document.
+    pub from_document: String,
+    /// Not offered any more.
+    pub retired: bool,
+    /// Jobs that hold this revision.
+    pub jobs_n: i64,
+    /// The document.
+    #[schema(value_type = Object)]
+    pub document: serde_json::Value,
+}
+
+/// Every revision with where it comes from, by kind, maker and model, the newest first.
+///
+/// # Errors
+/// Of the database.
+pub fn lines(db: &mut PgConnection) -> Result<Vec<SheetLine>, ApiError> {
+    type Row = (String, String, i32, serde_json::Value, DateTime<Utc>, String, String);
+    let retired = retired(db)?;
+    let used = used(db)?;
+    let rows: Vec<Row> = sheets::table
+        .select((
+            sheets::kind,
+            sheets::sheet,
+            sheets::revision,
+            sheets::document,
+            sheets::entered_at,
+            sheets::entered_by,
+            sheets::from_document,
+        ))
+        .load(db)?;
+    let mut lines: Vec<SheetLine> = Vec::new();
+    for (kind, sheet, revision, document, entered_at, entered_by, from_document) in rows {
+        let kind = SheetKind::of(&kind).ok_or_else(|| ApiError::Internal(format!("no kind {kind}")))?;
+        let word = |field: &str| document[field].as_str().unwrap_or_default().to_owned();
+        let key = (kind, sheet.clone());
+        let jobs_n = used.iter().filter(|u| u.0 == kind && u.1 == sheet && u.2 == revision).count() as i64;
+        lines.push(SheetLine {
+            kind,
+            maker: word("maker"),
+            model: word("model"),
+            demo: document["demo"].as_bool().unwrap_or(false),
+            retired: retired.contains(&key),
+            sheet,
+            revision,
+            entered_at,
+            entered_by,
+            from_document,
+            jobs_n,
+            document,
+        });
+    }
+    lines.sort_by(|a, b| {
+        (a.kind, &a.maker, &a.model, &a.sheet).cmp(&(b.kind, &b.maker, &b.model, &b.sheet)).then(b.revision.cmp(&a.revision))
+    });
+    Ok(lines)
+}
+
+#[derive(QueryableByName)]
+struct UsedRow {
+    #[diesel(sql_type = Text)]
+    kind: String,
+    #[diesel(sql_type = Text)]
+    sheet: String,
+    #[diesel(sql_type = diesel::sql_types::Integer)]
+    revision: i32,
+}
+
+/// Kind, key and revision of each sheet each job holds.
+fn used(db: &mut PgConnection) -> Result<Vec<(SheetKind, String, i32)>, ApiError> {
+    let rows: Vec<UsedRow> = diesel::sql_query(
+        "SELECT l.kind, s.entry ->> 'sheet' AS sheet, (s.entry ->> 'revision')::integer AS revision \
+         FROM jobs j JOIN job_revisions r ON r.job_id = j.id AND r.revision = j.revision \
+         CROSS JOIN LATERAL (VALUES ('module', 'modules'), ('inverter', 'inverters'), ('optimizer', 'optimizers'), ('micro', 'micros')) \
+             AS l (kind, list) \
+         CROSS JOIN LATERAL jsonb_array_elements(COALESCE(r.document -> 'library' -> l.list, '[]'::jsonb)) AS s (entry)",
+    )
+    .load(db)?;
+    Ok(rows.into_iter().filter_map(|r| Some((SheetKind::of(&r.kind)?, r.sheet, r.revision))).collect())
+}
+
+/// The jobs whose newest revision holds a sheet, in whatever revision of the sheet.
+///
+/// # Errors
+/// Of the database.
+pub fn jobs_with(db: &mut PgConnection, kind: SheetKind, sheet: &str) -> Result<Vec<Uuid>, ApiError> {
+    #[derive(QueryableByName)]
+    struct IdRow {
+        #[diesel(sql_type = diesel::sql_types::Uuid)]
+        id: Uuid,
+    }
+    let holds = json!({ format!("{}s", kind.word()): [{ "sheet": sheet }] });
+    let rows: Vec<IdRow> = diesel::sql_query(
+        "SELECT j.id FROM jobs j JOIN job_revisions r ON r.job_id = j.id AND r.revision = j.revision \
+         WHERE r.document -> 'library' @> $1 ORDER BY j.name, j.id",
+    )
+    .bind::<Jsonb, _>(holds)
+    .load(db)?;
+    Ok(rows.into_iter().map(|r| r.id).collect())
+}
+
+/// Retires a sheet or takes it back. Jobs that hold it keep it.
+///
+/// # Errors
+/// Where there is no such sheet.
+pub fn set_retired(db: &mut PgConnection, kind: SheetKind, sheet: &str, retired: bool, by: &str) -> Result<(), ApiError> {
+    let there: i64 = sheets::table.filter(sheets::kind.eq(kind.word())).filter(sheets::sheet.eq(sheet)).count().get_result(db)?;
+    if there == 0 {
+        return Err(ApiError::NotFound("data sheet"));
+    }
+    diesel::insert_into(sheet_states::table)
+        .values((
+            sheet_states::kind.eq(kind.word()),
+            sheet_states::sheet.eq(sheet),
+            sheet_states::retired.eq(retired),
+            sheet_states::by.eq(by),
+        ))
+        .execute(db)?;
+    Ok(())
 }

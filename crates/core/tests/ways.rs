@@ -1,0 +1,376 @@
+//! Ways to wire a job: the ranked list is the one a search by brute force finds, filters do what they say, what fails
+//! is named with its limit, and the edits put a way into the job.
+
+use std::collections::BTreeSet;
+
+use heliant_core::evaluate;
+use heliant_core::figure::Verdict;
+use heliant_core::job::{self, Building, Face, Job, JobFile, JobInverter, Mounting};
+use heliant_core::library::{InverterSheet, Library, ModuleRatings, ModuleSheet, Mppt, SheetRef};
+use heliant_core::school::School;
+use heliant_core::strings::{WayFace, Ways, WaysAsk, ask_of, ways};
+use proptest::prelude::*;
+
+const VDC: f64 = 320.0;
+
+fn sheet_ref(sheet: &str) -> SheetRef {
+    SheetRef { sheet: sheet.to_owned(), revision: 1 }
+}
+
+fn module() -> ModuleSheet {
+    ModuleSheet {
+        sheet: "m".to_owned(),
+        revision: 1,
+        maker: "Maker".to_owned(),
+        model: "M-400".to_owned(),
+        demo: true,
+        ratings: ModuleRatings {
+            voc_v: Some(40.0),
+            vmp_v: Some(33.0),
+            isc_a: Some(13.0),
+            imp_a: Some(12.0),
+            pmax_w: Some(400.0),
+            b_voc_pct_c: Some(-0.25),
+            g_pmax_pct_c: Some(-0.3),
+            max_system_v: Some(1000.0),
+            ..ModuleRatings::default()
+        },
+        width_mm: None,
+        length_mm: None,
+        depth_mm: None,
+        weight_kg: None,
+        lead_m: None,
+    }
+}
+
+fn inverter(sheet: &str, inputs: &[(f64, f64)], dc_w_max: f64) -> InverterSheet {
+    let mppt = |(connectors, watts): &(f64, f64)| Mppt {
+        connectors_n: Some(*connectors),
+        mppt_min_v: Some(55.0),
+        mppt_max_v: Some(400.0),
+        mppt_isc_max_a: Some(30.0),
+        mppt_imp_max_a: Some(25.0),
+        mppt_w_max_w: Some(*watts),
+        ..Mppt::default()
+    };
+    let text = format!(r#"{{"sheet":"{sheet}","revision":1,"maker":"Maker","model":"{sheet}","mppts":[]}}"#);
+    InverterSheet {
+        vdc_max_v: Some(VDC),
+        start_v: Some(60.0),
+        mppts: inputs.iter().map(mppt).collect(),
+        dc_w_max_w: Some(dc_w_max),
+        ac_w: Some(dc_w_max / 1.2),
+        ..serde_json::from_str(&text).expect("the least a data sheet holds")
+    }
+}
+
+fn job_of(faces: &[u32], sheets: &[InverterSheet], on: &[usize]) -> (Job, Library, WaysAsk) {
+    let mut job = Job::new("Ways", School::Na);
+    job.site.t_min_c = Some(-15.0);
+    job.site.t_max_c = Some(35.0);
+    job.site.mounting = Some(Mounting::Flush);
+    job.site.building = Some(Building::Dwelling12);
+    let face = |i: usize| Face { id: format!("f{i}"), name: format!("face {i}"), tilt_deg: 30.0, azimuth_deg: 90.0 * i as f64 };
+    job.site.faces = (0..faces.len()).map(face).collect();
+    job.inverters =
+        on.iter().enumerate().map(|(i, s)| JobInverter { id: format!("INV{}", i + 1), sheet: sheet_ref(&sheets[*s].sheet) }).collect();
+    let library = Library { modules: vec![module()], inverters: sheets.to_vec(), ..Library::default() };
+    let mut ask = ask_of(&job, &library).expect("there is a module");
+    ask.faces = faces.iter().enumerate().map(|(i, n)| WayFace { face: format!("f{i}"), modules_n: *n }).collect();
+    (job, library, ask)
+}
+
+/// An input in a way: class, face, modules in series, strings.
+type Use = (usize, usize, u32, u32);
+
+/// By the arithmetic of the figures: cold volts, hot volts, start, amps, watts of an input.
+fn fits(watts_max: f64, n: u32, p: u32) -> bool {
+    let (n, p) = (f64::from(n), f64::from(p));
+    let cold = n * 40.0 * (1.0 - 0.25 / 100.0 * (-15.0 - 25.0));
+    // Cells at 35 + 35 = 70 °C.
+    let vmp_hot = n * 33.0 * (1.0 - 0.3 / 100.0 * 45.0);
+    let voc_hot = n * 40.0 * (1.0 - 0.25 / 100.0 * 45.0);
+    cold <= VDC + 1e-6 && vmp_hot >= 55.0 - 1e-6 && voc_hot >= 60.0 - 1e-6 && p * 13.0 <= 30.0 && n * p * 400.0 <= watts_max + 1e-6
+}
+
+fn margin(n: u32) -> f64 {
+    let cold = (VDC - f64::from(n) * 40.0 * 1.1) / VDC * 100.0;
+    let hot = (f64::from(n) * 33.0 * 0.865 - 55.0) / 55.0 * 100.0;
+    cold.min(hot)
+}
+
+struct Brute<'a> {
+    /// Inverter, class, connectors, watts of each input.
+    inputs: Vec<(usize, usize, u32, f64)>,
+    caps: Vec<f64>,
+    ask: &'a WaysAsk,
+    found: BTreeSet<Vec<Use>>,
+}
+
+impl Brute<'_> {
+    fn go(&mut self, at: usize, left: &mut Vec<u32>, watts: &mut Vec<f64>, uses: &mut Vec<Use>) {
+        if at == self.inputs.len() {
+            let strings: u32 = uses.iter().map(|u| u.3).sum();
+            let equal = !self.ask.equal_strings || uses.iter().all(|u| u.2 == uses[0].2);
+            if left.iter().all(|l| *l == 0) && equal && self.ask.home_runs_max.is_none_or(|most| strings <= most) {
+                let mut way = uses.clone();
+                way.sort_unstable();
+                self.found.insert(way);
+            }
+            return;
+        }
+        self.go(at + 1, left, watts, uses);
+        let (inverter, class, connectors, watts_max) = self.inputs[at];
+        for face in 0..left.len() {
+            for n in 1..=left[face] {
+                for p in 1..=connectors.min(left[face] / n) {
+                    let more = f64::from(n * p) * 400.0;
+                    if !fits(watts_max, n, p) || watts[inverter] + more > self.caps[inverter] + 1e-6 {
+                        continue;
+                    }
+                    left[face] -= n * p;
+                    watts[inverter] += more;
+                    uses.push((class, face, n, p));
+                    self.go(at + 1, left, watts, uses);
+                    uses.pop();
+                    watts[inverter] -= more;
+                    left[face] += n * p;
+                }
+            }
+        }
+    }
+}
+
+fn brute(faces: &[u32], sheets: &[InverterSheet], on: &[usize], ask: &WaysAsk) -> BTreeSet<Vec<Use>> {
+    let mut classes: Vec<(usize, &Mppt)> = Vec::new();
+    let mut inputs = Vec::new();
+    for (i, s) in on.iter().enumerate() {
+        for m in &sheets[*s].mppts {
+            let class = classes.iter().position(|c| *c == (*s, m)).unwrap_or_else(|| {
+                classes.push((*s, m));
+                classes.len() - 1
+            });
+            inputs.push((i, class, m.connectors_n.expect("given") as u32, m.mppt_w_max_w.expect("given")));
+        }
+    }
+    let caps = on.iter().map(|s| sheets[*s].dc_w_max_w.expect("given")).collect();
+    let mut brute = Brute { inputs, caps, ask, found: BTreeSet::new() };
+    brute.go(0, &mut faces.to_vec(), &mut vec![0.0; on.len()], &mut Vec::new());
+    brute.found
+}
+
+fn score(way: &[Use]) -> (u32, u32, f64) {
+    let sizes: Vec<u32> = way.iter().map(|u| u.2 * u.3).collect();
+    let unbalance = sizes.iter().max().unwrap_or(&0) - sizes.iter().min().unwrap_or(&0);
+    (unbalance, way.iter().map(|u| u.3).sum(), way.iter().map(|u| margin(u.2)).fold(f64::INFINITY, f64::min))
+}
+
+/// The list agrees with brute force where every module is placed.
+fn agree(faces: &[u32], sheets: &[InverterSheet], on: &[usize], change: impl Fn(&mut WaysAsk)) -> Ways {
+    let (job, library, mut ask) = job_of(faces, sheets, on);
+    change(&mut ask);
+    let wanted = brute(faces, sheets, on, &ask);
+    let got = ways(&job, &library, &ask, &[]).expect("a question in order");
+    if wanted.is_empty() {
+        assert!(got.ways.iter().all(|w| w.unused_n > 0), "{faces:?}: brute force places them all nowhere");
+        return got;
+    }
+    let mut scores: Vec<(u32, u32, f64)> = wanted.iter().map(|w| score(w)).collect();
+    scores.sort_by(|a, b| (a.0, a.1).cmp(&(b.0, b.1)).then(b.2.total_cmp(&a.2)));
+    assert_eq!(got.ways.len(), wanted.len().min(24), "{faces:?} {ask:?}");
+    for (way, (unbalance, strings, margin)) in got.ways.iter().zip(&scores) {
+        assert_eq!((way.unbalance_w, way.strings_n, way.unused_n), (f64::from(*unbalance) * 400.0, *strings, 0), "{faces:?}");
+        assert!((way.margin_pct.expect("has strings") - margin).abs() < 1e-6, "{way:?}, wanted {margin}");
+        assert_eq!(way.fails_n, 0, "{way:?}");
+    }
+    if got.feasible_exact && ask.home_runs_max.is_none() {
+        assert_eq!(got.feasible_n, Some(wanted.len() as f64));
+    }
+    assert!(got.searched_part.is_none());
+    got
+}
+
+fn sheets() -> impl Strategy<Value = Vec<InverterSheet>> {
+    let input = (1_u32..=2, prop_oneof![Just(2000.0), Just(3600.0)]).prop_map(|(c, w)| (f64::from(c), w));
+    let sheet = (proptest::collection::vec(input, 1..=2), prop_oneof![Just(3600.0), Just(9000.0)]);
+    proptest::collection::vec(sheet, 1..=2)
+        .prop_map(|all| all.into_iter().enumerate().map(|(i, (inputs, w))| inverter(&format!("i{i}"), &inputs, w)).collect())
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(48))]
+    #[test]
+    fn brute_force_finds_the_same_list(
+        faces in proptest::collection::vec(1_u32..9, 1..=2),
+        sheets in sheets(),
+        twice in any::<bool>(),
+        equal in any::<bool>(),
+        home_runs in proptest::option::of(2_u32..5),
+    ) {
+        let on: Vec<usize> = if twice { vec![0, 0] } else { (0..sheets.len()).collect() };
+        agree(&faces, &sheets, &on, |ask| {
+            ask.equal_strings = equal;
+            ask.home_runs_max = home_runs;
+        });
+    }
+}
+
+#[test]
+fn two_inverters_with_three_inputs_each_and_three_faces() {
+    let sheet = inverter("three", &[(2.0, 3600.0); 3], 9000.0);
+    let got = agree(&[6, 5, 7], &[sheet], &[0, 0], |_| {});
+    let on: BTreeSet<&str> = got.ways[0].uses.iter().map(|u| u.inverter.as_str()).collect();
+    assert_eq!(on.len(), 2, "both inverters share the work");
+}
+
+#[test]
+fn an_inverter_is_not_overloaded_in_all() {
+    // Two inputs of 7 modules, 2 800 W each, and 3 600 W in all: 14 modules need both inverters, one input of each.
+    let sheet = inverter("small", &[(1.0, 3600.0); 2], 3600.0);
+    let got = agree(&[7, 7], &[sheet], &[0, 0], |_| {});
+    for way in &got.ways {
+        for id in ["INV1", "INV2"] {
+            let watts: u32 = way.uses.iter().filter(|u| u.inverter == id).map(|u| u.n * u.p * 400).sum();
+            assert!(watts <= 3600, "{way:?}");
+        }
+    }
+}
+
+#[test]
+fn mixed_faces_fit_where_single_ones_do_not() {
+    // Two faces and one input: only strings of both faces together.
+    let sheet = inverter("one", &[(2.0, 8000.0)], 9000.0);
+    let (job, library, mut ask) = job_of(&[4, 4], &[sheet], &[0]);
+    let apart = ways(&job, &library, &ask, &[]).expect("in order");
+    // 4 modules stay; the other face is left off.
+    assert_eq!(apart.ways[0].unused_n, 4);
+    assert!(apart.remedies.iter().any(|r| r.text.contains("share an input") && r.way.unused_n == 0), "{:?}", apart.remedies);
+    ask.faces_may_mix = true;
+    let mixed = ways(&job, &library, &ask, &[]).expect("in order");
+    assert_eq!(mixed.ways.len(), 1);
+    assert_eq!(mixed.ways[0].uses.iter().map(|u| (u.face.as_str(), u.n, u.p)).collect::<Vec<_>>(), [("f0", 4, 1), ("f1", 4, 1)]);
+    assert!(mixed.ways[0].notes.iter().any(|n| n.id == "mppt.same_plane" && n.verdict == Verdict::Warn));
+}
+
+#[test]
+fn where_nothing_fits_the_nearest_miss_and_the_remedies_are_named() {
+    // 8 in series: 8 x 40 x 1.1 = 352 V over 320 V: 32 V, 10 % beyond.
+    let sheet = inverter("one", &[(1.0, 3600.0)], 9000.0);
+    let (job, library, ask) = job_of(&[8], &[sheet], &[0]);
+    let mut higher = inverter("higher", &[(1.0, 3600.0)], 9000.0);
+    higher.vdc_max_v = Some(400.0);
+    let got = ways(&job, &library, &ask, &[higher]).expect("in order");
+    let nearest = got.nearest.expect("one misses by 10 %");
+    assert_eq!(nearest.uses.iter().map(|u| (u.n, u.p)).collect::<Vec<_>>(), [(8, 1)]);
+    let cold = &nearest.notes[0];
+    assert_eq!((cold.id, cold.verdict), ("string.voc_cold_v", Verdict::Fail));
+    assert!((cold.over.expect("a number") - 32.0).abs() < 1e-9 && cold.limit == Some(320.0));
+    let texts: Vec<&str> = got.remedies.iter().map(|r| r.text.as_str()).collect();
+    // Two strings of four share the input: 2 x 13 A of 30 A, 8 x 400 W of 3 600 W.
+    assert!(texts.iter().any(|t| t.starts_with("2 strings on an input")), "{texts:?}");
+    assert!(texts.iter().any(|t| t.starts_with("1 higher rev 1")), "{texts:?}");
+    // Seven give 308 V.
+    assert!(texts.contains(&"1 module fewer."), "{texts:?}");
+    assert_eq!(got.ways[0].unused_n, 1);
+    let strict = ways(&job, &library, &WaysAsk { use_all: true, ..ask }, &[]).expect("in order");
+    assert!(strict.ways.is_empty() && strict.remedies.iter().all(|r| !r.text.contains("fewer")));
+}
+
+#[test]
+fn failing_ways_say_which_limit_and_by_how_much() {
+    let sheet = inverter("two", &[(1.0, 3600.0); 2], 9000.0);
+    let (job, library, ask) = job_of(&[12], &[sheet], &[0]);
+    let got = ways(&job, &library, &ask, &[]).expect("in order");
+    assert!(got.failing.iter().all(|w| w.fails_n > 0 && w.notes.iter().any(|n| n.verdict == Verdict::Fail)));
+    // 8 and 4: the string of 8 is 352 V cold, 32 V over.
+    let eight = got.failing.iter().find(|w| w.uses.iter().any(|u| u.n == 8)).expect("near enough to be listed");
+    let note = eight.notes.iter().find(|n| n.id == "string.voc_cold_v").expect("it is over");
+    assert!((note.over.expect("a number") - 32.0).abs() < 1e-9, "{note:?}");
+}
+
+#[test]
+fn the_winner_is_explained_against_the_next() {
+    let sheet = inverter("two", &[(2.0, 3600.0); 2], 9000.0);
+    let (job, library, ask) = job_of(&[12], &[sheet], &[0]);
+    let got = ways(&job, &library, &ask, &[]).expect("in order");
+    // 6 + 6 with two strings, 0 W apart; then 2 x 3 and 6, as even, with three.
+    assert_eq!(got.ways[0].uses.iter().map(|u| (u.n, u.p)).collect::<Vec<_>>(), [(6, 1), (6, 1)]);
+    assert_eq!(got.why.as_deref(), Some("As even as the second, the first has 2 strings to wire, not 3."));
+}
+
+#[test]
+fn what_the_question_lacks_is_named() {
+    let sheet = inverter("one", &[(1.0, 3600.0)], 9000.0);
+    let (mut job, mut library, ask) = job_of(&[4], &[sheet], &[0]);
+    library.modules[0].ratings.b_voc_pct_c = None;
+    job.site.t_min_c = None;
+    let problems = ways(&job, &library, &ask, &[]).expect_err("cold volts cannot be had");
+    let said: Vec<String> = problems.iter().map(|p| format!("{}: {}", p.path, p.message)).collect();
+    assert_eq!(
+        said,
+        [
+            "/ask/module: module.b_voc_pct_c is missing: cold volts cannot be had",
+            "/job/site/t_min_c: site.t_min_c is missing: cold volts cannot be had"
+        ]
+    );
+    let (job, library, mut ask) = job_of(&[4], &[], &[]);
+    assert_eq!(ways(&job, &library, &ask, &[]).expect_err("no inverter")[0].path, "/job/inverters");
+    ask.module = sheet_ref("nobody");
+    assert_eq!(ways(&job, &library, &ask, &[]).expect_err("no module")[0].path, "/ask/module");
+    let sheet = inverter("one", &[(1.0, 3600.0)], 9000.0);
+    let (job, library, mut ask) = job_of(&[4], &[sheet], &[0]);
+    ask.faces[0].face = "nowhere".to_owned();
+    assert_eq!(ways(&job, &library, &ask, &[]).expect_err("no face")[0].path, "/ask/faces/0/face");
+}
+
+#[test]
+fn nothing_to_place_is_no_fault() {
+    let sheet = inverter("one", &[(1.0, 3600.0)], 9000.0);
+    let (job, library, ask) = job_of(&[0], &[sheet], &[0]);
+    let got = ways(&job, &library, &ask, &[]).expect("in order");
+    assert!(got.ways.is_empty() && got.nearest.is_none() && got.remedies.is_empty());
+}
+
+fn demo(text: &str) -> JobFile {
+    job::read(text).expect("the demo job reads").file
+}
+
+fn edited(job: &Job, edits: &[heliant_core::figure::Edit]) -> Job {
+    let mut value = serde_json::to_value(job).expect("a job");
+    for e in edits {
+        *value.pointer_mut(&e.pointer).expect("the place is there") = e.value.clone();
+    }
+    serde_json::from_value(value).expect("still a job")
+}
+
+#[test]
+fn every_way_of_the_demo_job_holds_when_it_is_put_in() {
+    let file = demo(include_str!("../../../data/demo/kestrel-lane.json"));
+    let ask = ask_of(&file.job, &file.library).expect("it has modules");
+    assert_eq!(ask.faces.iter().map(|f| f.modules_n).collect::<Vec<_>>(), [12, 14]);
+    let got = ways(&file.job, &file.library, &ask, &[]).expect("in order");
+    assert!(got.ways.iter().any(|w| w.current), "12 and 7 + 7 is one of them");
+    for way in got.ways.iter().chain(&got.failing) {
+        let job = edited(&file.job, &way.edits);
+        let report = evaluate(&job, &file.library, &[]);
+        let strings = report.checks.iter().filter(|c| c.stage == heliant_core::figure::Stage::Strings);
+        let fails = strings.clone().filter(|c| c.verdict == Verdict::Fail).count();
+        assert_eq!(fails > 0, way.fails_n > 0, "{way:?}");
+        // The runs carry every string that is there, and none that is gone.
+        let carried: BTreeSet<&String> = job.runs.iter().flat_map(|r| &r.strings).collect();
+        assert_eq!(carried, job.strings.iter().map(|s| &s.letter).collect(), "{:?}", way.edits);
+        let problems = job::validate(&JobFile::new(job.clone(), file.library.clone(), Vec::new()));
+        assert!(problems.is_empty(), "{problems:?}");
+    }
+}
+
+#[test]
+fn strings_that_stay_keep_their_letters() {
+    let file = demo(include_str!("../../../data/demo/kestrel-lane.json"));
+    let ask = ask_of(&file.job, &file.library).expect("it has modules");
+    let got = ways(&file.job, &file.library, &ask, &[]).expect("in order");
+    let current = got.ways.iter().find(|w| w.current).expect("as it is");
+    let job = edited(&file.job, &current.edits);
+    assert_eq!(job.strings, file.job.strings);
+    assert_eq!(job.runs, file.job.runs);
+}

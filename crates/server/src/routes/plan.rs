@@ -1,0 +1,104 @@
+//! Questions about a plan that need not be saved: what it comes to, the ways to wire it, what a newer data sheet does.
+
+use heliant_core::job::{MAX_FILE_BYTES, Problem};
+use heliant_core::library::Library;
+use heliant_core::strings::{Ways, WaysAsk, ask_of, ways as find_ways};
+use heliant_core::watch::{Watch, newer, watch as watch_sheet};
+use heliant_core::{Report, evaluate};
+use rocket::data::Data;
+use rocket::serde::json::Json;
+use rocket::serde::uuid::Uuid;
+use rocket::{State, get, post};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::body_text;
+use super::jobs::parse_plan;
+use crate::guard::Guarded;
+use crate::problem::{ApiError, ProblemBody};
+use crate::store::{Store, jobs as store_jobs, library as store_library};
+use heliant_core::job::Job;
+
+/// A plan that is tried out.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Trial {
+    /// The job.
+    pub job: Job,
+    /// Its data sheets.
+    pub library: Library,
+}
+
+/// What a plan comes to; nothing is kept.
+#[utoipa::path(operation_id = "try_plan", context_path = "/api", tag = "plan", request_body = Trial, responses((status = 200, body = Report), (status = 422, body = ProblemBody)))]
+#[post("/try", data = "<data>")]
+pub async fn trial(signed: Guarded, data: Data<'_>) -> Result<Json<Report>, ApiError> {
+    signed?;
+    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let (_, plan) = parse_plan(&text, &[])?;
+    Ok(Json(computed(move || evaluate(&plan.job, &plan.library, &[])).await?))
+}
+
+/// A question for the ways to wire a plan.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AskWays {
+    /// The job.
+    pub job: Job,
+    /// Its data sheets.
+    pub library: Library,
+    /// The question; what the job has now where absent.
+    #[serde(default)]
+    pub ask: Option<WaysAsk>,
+}
+
+/// The ways to wire a plan, ranked.
+#[utoipa::path(operation_id = "ways", context_path = "/api", tag = "plan", request_body = AskWays, responses((status = 200, body = Ways), (status = 422, body = ProblemBody)))]
+#[post("/ways", data = "<data>")]
+pub async fn ways(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Result<Json<Ways>, ApiError> {
+    signed?;
+    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let (mut rest, plan) = parse_plan(&text, &["ask"])?;
+    let ask = match rest.remove("ask").filter(|a| !a.is_null()) {
+        Some(ask) => serde_json::from_value::<WaysAsk>(ask).map_err(|e| invalid("/ask", &e.to_string(), "see /api/openapi.json"))?,
+        None => ask_of(&plan.job, &plan.library).ok_or_else(|| invalid("/job/strings", "there is no module yet", "add a string first"))?,
+    };
+    let others = store.run(store_library::offered).await?.inverters;
+    let mut library = plan.library;
+    if library.module(&ask.module).is_none() {
+        let company = store.run(store_library::all).await?;
+        library.modules.extend(company.module(&ask.module).cloned());
+    }
+    let found = computed(move || find_ways(&plan.job, &library, &ask, &others)).await?;
+    Ok(Json(found.map_err(ApiError::Invalid)?))
+}
+
+fn invalid(path: &str, message: &str, hint: &str) -> ApiError {
+    ApiError::Invalid(vec![Problem::new(path, message, hint)])
+}
+
+/// Runs a calculation off the async threads.
+async fn computed<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> Result<T, ApiError> {
+    tokio::task::spawn_blocking(work).await.map_err(|e| ApiError::Internal(e.to_string()))
+}
+
+/// What newer data sheets do to a job, with the repairs.
+#[utoipa::path(operation_id = "watch", context_path = "/api", tag = "plan", params(("id" = Uuid, Path)), responses((status = 200, body = Vec<Watch>), (status = 404, body = ProblemBody)))]
+#[get("/jobs/<id>/watch")]
+pub async fn watch(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Json<Vec<Watch>>, ApiError> {
+    signed?;
+    let found = store
+        .run(move |db| {
+            let stored = store_jobs::get(db, id, None)?;
+            let (job, held) = (stored.document.job, stored.document.library);
+            let company = store_library::all(db)?;
+            let concerned = newer(&job, &held, &company);
+            if concerned.is_empty() {
+                return Ok(Vec::new());
+            }
+            let others = store_library::offered(db)?.inverters;
+            Ok(concerned.iter().map(|(old, new)| watch_sheet(&job, &held, old, new, &others)).collect())
+        })
+        .await?;
+    Ok(Json(found))
+}

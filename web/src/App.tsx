@@ -9,6 +9,7 @@ import { SignIn } from "./shell/SignIn";
 import { Workbench } from "./shell/Workbench";
 import { useTheme } from "./shell/useTheme";
 import { Jobs } from "./stages/jobs/Jobs";
+import { Library } from "./stages/library/Library";
 import { People } from "./stages/people/People";
 
 export function App() {
@@ -34,6 +35,7 @@ function SignedIn({ account }: { account: Account }) {
   return (
     <Routes>
       <Route path="/jobs" element={<Jobs account={account} />} />
+      <Route path="/library" element={<Library account={account} />} />
       <Route
         path="/people"
         element={account.role === "owner" ? <People account={account} /> : <Navigate to="/jobs" replace />}

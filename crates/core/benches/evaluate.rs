@@ -2,7 +2,7 @@
 
 use heliant_core::evaluate;
 use heliant_core::job::{self, Job, JobFile, Mounting};
-use heliant_core::library::{InverterRatings, Library, ModuleRatings};
+use heliant_core::library::{InverterRatings, Library, ModuleRatings, Mppt};
 use heliant_core::school::School;
 use heliant_core::strings::{LayoutInputs, LayoutMppt, SiteTemps, WayFace, WaysAsk, ask_of, search, ways};
 
@@ -80,13 +80,13 @@ fn layout_of_600_on_30_inputs(bencher: divan::Bencher) {
     bencher.bench(|| search(divan::black_box(&x), School::Na));
 }
 
-/// The demo job with so many inverters of `inputs` inputs, and these modules on its faces.
-fn wired(faces: &[u32], inverters: usize, inputs: usize) -> (Job, Library, WaysAsk) {
+/// The demo job with so many inverters of `inputs` inputs, so many watts in all for each, and these modules on its faces.
+fn wired(faces: &[u32], inverters: usize, inputs: usize, watts_in_all: f64) -> (Job, Library, WaysAsk) {
     let file = kestrel();
     let (mut job, mut library) = (file.job, file.library);
-    let like = library.inverters[0].mppts[0].clone();
+    let like = Mppt { mppt_w_max_w: Some(10_000.0), ..library.inverters[0].mppts[0].clone() };
     library.inverters[0].mppts = vec![like; inputs];
-    library.inverters[0].dc_w_max_w = Some(6400.0 * inputs as f64 * 0.8);
+    library.inverters[0].dc_w_max_w = Some(watts_in_all * inputs as f64);
     let (face, inverter) = (job.site.faces[0].clone(), job.inverters[0].clone());
     job.site.faces = (0..faces.len()).map(|i| job::Face { id: format!("f{i}"), azimuth_deg: 90.0 * i as f64, ..face.clone() }).collect();
     job.inverters = (1..=inverters).map(|i| job::JobInverter { id: format!("INV{i}"), ..inverter.clone() }).collect();
@@ -99,19 +99,26 @@ fn wired(faces: &[u32], inverters: usize, inputs: usize) -> (Job, Library, WaysA
 
 #[divan::bench(args = [(60, 2, 3), (600, 10, 3), (600, 30, 2)])]
 fn ways_to_wire(bencher: divan::Bencher, (modules, inverters, inputs): (u32, usize, usize)) {
-    let (job, library, ask) = wired(&[modules * 2 / 5, modules / 3, modules - modules * 2 / 5 - modules / 3], inverters, inputs);
+    let (job, library, ask) = wired(&[modules * 2 / 5, modules / 3, modules - modules * 2 / 5 - modules / 3], inverters, inputs, 9500.0);
+    bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[]));
+}
+
+/// Each inverter takes fewer watts than its inputs, and not all modules can be placed.
+#[divan::bench]
+fn ways_to_wire_where_inverters_are_overloaded(bencher: divan::Bencher) {
+    let (job, library, ask) = wired(&[240, 200, 160], 10, 3, 5000.0);
     bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[]));
 }
 
 #[divan::bench]
 fn ways_to_wire_where_faces_may_mix(bencher: divan::Bencher) {
-    let (job, library, mut ask) = wired(&[24, 20, 16], 2, 3);
+    let (job, library, mut ask) = wired(&[24, 20, 16], 2, 3, 9500.0);
     ask.faces_may_mix = true;
     bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[]));
 }
 
 #[divan::bench]
 fn ways_where_far_too_many_modules_are_asked(bencher: divan::Bencher) {
-    let (job, library, ask) = wired(&[240, 200, 160], 1, 2);
+    let (job, library, ask) = wired(&[240, 200, 160], 1, 2, 9500.0);
     bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[]));
 }

@@ -455,11 +455,9 @@ pub struct Library {
     #[schema(max_items = 200)]
     pub inverters: Vec<InverterSheet>,
     /// Optimizers.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
     #[schema(max_items = 200)]
     pub optimizers: Vec<OptimizerSheet>,
     /// Microinverters.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
     #[schema(max_items = 200)]
     pub micros: Vec<MicroSheet>,
 }

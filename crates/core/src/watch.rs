@@ -261,9 +261,7 @@ impl Mending<'_> {
         let mut found: Vec<Repair> = Vec::new();
         self.other_splits(&mut found);
         self.fewer_modules(&mut found);
-        if new.kind() == SheetKind::Inverter {
-            self.other_inverters(new, others, &mut found);
-        }
+        self.other_inverters(new, others, &mut found);
         found.sort_by(|a, b| a.cost.minutes.total_cmp(&b.cost.minutes).then(a.warns_n.cmp(&b.warns_n)));
         found.dedup_by(|a, b| a.text == b.text);
         found.truncate(REPAIRS);
@@ -313,9 +311,17 @@ impl Mending<'_> {
         }
     }
 
-    /// Another inverter with the strings as they are.
+    /// Another inverter with the strings as they are: of as many phases and about as much output, so that the AC side stays.
     fn other_inverters(&self, new: &DataSheet, others: &[InverterSheet], found: &mut Vec<Repair>) {
-        for other in others.iter().filter(|o| o.sheet != new.reference().sheet) {
+        let DataSheet::Inverter(new) = new else { return };
+        let alike = |o: &&InverterSheet| {
+            let output = o.ac_a.zip(new.ac_a).map(|(a, b)| a / b);
+            o.sheet != new.sheet
+                && o.three_phase == new.three_phase
+                && o.ac_v == new.ac_v
+                && output.is_some_and(|r| (0.7..=1.3).contains(&r))
+        };
+        for other in others.iter().filter(alike) {
             let mut known = self.known.clone();
             known.inverters.push(other.clone());
             let edits: Vec<Edit> = self.accept.iter().map(|e| Edit { value: json!(other.reference()), ..e.clone() }).collect();

@@ -36,6 +36,21 @@ export type Line = Omit<S["Line"], "value"> & { value: Value };
 export type Figure = Omit<S["Figure"], "value" | "working"> & { value?: Value; working: Line[] };
 export type Report = Omit<S["Report"], "figures"> & { figures: Figure[] };
 export type JobView = Omit<S["JobView"], "report"> & { report: Report };
+export type Field = S["Field"];
+export type SheetKind = S["SheetKind"];
+export type SheetLine = S["SheetLine"];
+export type Judged = Omit<S["Judged"], "figures"> & { figures: Figure[] };
+export type About = S["About"];
+export type Consequences = S["Consequences"];
+export type Change = S["Change"];
+export type Stop = S["Stop"];
+export type Imported = S["Imported"];
+export type Watch = S["Watch"];
+export type Repair = S["Repair"];
+export type Ways = S["Ways"];
+export type Way = S["Way"];
+export type WaysAsk = S["WaysAsk"];
+export type Note = S["Note"];
 export type Preview = Omit<S["Preview"], "figures"> & { figures: Figure[] };
 
 /** The server said no, and why. */
@@ -54,6 +69,17 @@ export class Refused extends Error {
 
 /** The server or its database does not answer: worth trying again. */
 export class Away extends Error {}
+
+/** What was refused, with every place. */
+export interface Refusal {
+  message: string;
+  errors: Problem[];
+}
+
+export const refusal = (error: unknown): Refusal =>
+  error instanceof Refused
+    ? { message: error.message, errors: error.errors }
+    : { message: "The server does not answer. Try again in a moment.", errors: [] };
 
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
   let response: Response;
@@ -94,6 +120,18 @@ export const api = {
   revisions: (id: string) => call<RevisionLine[]>("GET", `/jobs/${id}/revisions`),
   library: () => call<Library>("GET", "/library"),
   choices: (school: Job["school"]) => call<Choices>("GET", `/choices/${school}`),
+  tryPlan: (job: Job, library: Library) => call<Report>("POST", "/try", { job, library }),
+  ways: (job: Job, library: Library, ask: WaysAsk | null) => call<Ways>("POST", "/ways", { job, library, ask }),
+  watch: (id: string) => call<Watch[]>("GET", `/jobs/${id}/watch`),
+  sheets: () => call<SheetLine[]>("GET", "/sheets"),
+  sheetFields: (kind: SheetKind) => call<Field[]>("GET", `/sheets/${kind}/fields`),
+  judgeSheet: (entry: S["JudgeSheet"]) => call<Judged>("POST", "/sheets/judge", entry),
+  addSheet: (entry: S["NewSheet"]) => call<Consequences>("POST", "/sheets", entry),
+  consequences: (kind: SheetKind, sheet: string) =>
+    call<Consequences>("GET", `/sheets/${kind}/${encodeURIComponent(sheet)}/consequences`),
+  retireSheet: (kind: SheetKind, sheet: string, retired: boolean) =>
+    call<undefined>("POST", `/sheets/${kind}/${encodeURIComponent(sheet)}/retire`, { retired }),
+  importSheets: (entry: S["ImportSheets"]) => call<Imported>("POST", "/sheets/import", entry),
   accounts: () => call<Account[]>("GET", "/accounts"),
   addAccount: (entry: S["AccountEntry"]) => call<Account>("POST", "/accounts", entry),
   changeAccount: (id: string, change: S["AccountChange"]) => call<Account>("PATCH", `/accounts/${id}`, change),

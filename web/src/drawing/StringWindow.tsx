@@ -1,50 +1,101 @@
-/** The voltage window: each string against the inverter's limits, from the geometry of the report. */
+/**
+ * The voltage window: each string against the inverter's limits, from the geometry of the report. Strings that are
+ * alike fold into one row where there are many. A string's end is dragged or stepped by key; its tape is dragged onto
+ * another string to move a module there.
+ */
+import { useState } from "react";
 import type { StringWindow as Window, Tape } from "../api/client";
 import { round } from "../model/format";
 import { tapeColour } from "../ui/parts";
+
+type Row = Window["rows"][number];
 
 interface Props {
   window: Window;
   tapes: Tape[];
   picked: string | null;
   onPick: (letter: string) => void;
-  /** Modules more (or fewer): the end mark is dragged, or moved by the arrow keys. */
-  onStep: ((index: number, by: number) => void) | null;
+  /** Modules more (or fewer) in the strings of a row. */
+  onStep: ((indices: number[], by: number) => void) | null;
+  /** A module from one string to another. */
+  onMove?: ((from: number, to: number) => void) | null;
+  /** The same strings as they are kept, drawn behind what is tried out. */
+  ghost?: Window | undefined;
+  /** Rows from which like strings fold. */
+  fold?: number;
 }
 
 const WIDTH = 740;
 const LEFT = 140;
 const TOP = 30;
+/** Rows that are drawn with their volts written under them. */
+const ROOMY = 8;
 
-export function StringWindow({ window: w, tapes, picked, onPick, onStep }: Props) {
-  const row = w.rows.length > 12 ? 22 : 46;
-  const bottom = TOP + Math.max(1, w.rows.length) * row + 4;
-  const x = (volts: number) => LEFT + (volts / w.axis_max_v) * (WIDTH - LEFT - 14);
+interface Folded extends Row {
+  letters: string[];
+  indices: number[];
+}
+
+function folded(rows: Row[], from: number): Folded[] {
+  if (rows.length <= from) return rows.map((r) => ({ ...r, letters: [r.letter], indices: [r.index] }));
+  const groups = new Map<string, Folded>();
+  for (const r of rows) {
+    const key = [r.n, r.face, r.vmp_hot_v, r.voc_cold_v].join("|");
+    const group = groups.get(key);
+    if (group) {
+      group.letters.push(r.letter);
+      group.indices.push(r.index);
+    } else groups.set(key, { ...r, letters: [r.letter], indices: [r.index] });
+  }
+  return [...groups.values()];
+}
+
+export function StringWindow({ window: w, tapes, picked, onPick, onStep, onMove = null, ghost, fold = 12 }: Props) {
+  const rows = folded(w.rows, fold);
+  const row = rows.length > ROOMY ? 24 : 46;
+  const bottom = TOP + Math.max(1, rows.length) * row + 4;
+  const axis = Math.max(w.axis_max_v, ghost?.axis_max_v ?? 0);
+  const x = (volts: number) => LEFT + (volts / axis) * (WIDTH - LEFT - 14);
+  // While a tape is dragged: from which row, and over which it is.
+  const [carried, setCarried] = useState<{ from: number; over: number } | null>(null);
+  const [pulled, setPulled] = useState<{ row: number; by: number } | null>(null);
   const band = (from: number | null | undefined, to: number | null | undefined, fill: string) =>
     from == null || to == null ? null : (
-      <rect x={x(from)} y={TOP} width={x(to) - x(from)} height={bottom - TOP} fill={fill} />
+      <rect x={x(from)} y={TOP} width={Math.max(0, x(to) - x(from))} height={bottom - TOP} fill={fill} />
     );
 
-  const drag = (event: React.PointerEvent<SVGElement>, index: number, one: number) => {
-    if (!onStep) return;
+  /** Follows a pointer from where it went down; gives its way in the drawing's units. */
+  const follow = (
+    event: React.PointerEvent<SVGElement>,
+    moved: (dx: number, y: number) => void,
+    done: (dx: number, y: number) => void,
+  ) => {
     const svg = event.currentTarget.ownerSVGElement;
     if (!svg) return;
-    event.currentTarget.setPointerCapture(event.pointerId);
-    const scale = WIDTH / svg.getBoundingClientRect().width;
+    const target = event.currentTarget;
+    target.setPointerCapture(event.pointerId);
+    const box = svg.getBoundingClientRect();
+    const scale = WIDTH / box.width;
     const start = event.clientX;
-    const perModule = x(one) - x(0);
-    const up = (end: PointerEvent) => {
-      event.target.removeEventListener("pointerup", up as EventListener);
-      onStep(index, Math.round(((end.clientX - start) * scale) / perModule));
+    const at = (e: PointerEvent): [number, number] => [(e.clientX - start) * scale, (e.clientY - box.top) * scale];
+    const move = (e: Event) => {
+      moved(...at(e as PointerEvent));
     };
-    event.target.addEventListener("pointerup", up as EventListener);
+    const up = (e: Event) => {
+      target.removeEventListener("pointermove", move);
+      target.removeEventListener("pointerup", up);
+      done(...at(e as PointerEvent));
+    };
+    target.addEventListener("pointermove", move);
+    target.addEventListener("pointerup", up);
   };
+  const rowAt = (y: number) => Math.floor((y - TOP) / row);
 
   return (
     <svg viewBox={`0 0 ${String(WIDTH)} ${String(bottom + 26)}`} className="block w-full" data-testid="string-window">
       {band(w.tracking_min_v, w.tracking_max_v, "var(--tracking)")}
       {band(w.full_power_min_v, w.full_power_max_v, "var(--full)")}
-      {band(w.limit_v, w.axis_max_v, "var(--stop-soft)")}
+      {band(w.limit_v, axis, "var(--stop-soft)")}
       <g fontSize="11.5" fill="var(--ink-2)">
         {w.tracking_min_v != null && (
           <text x={x(w.tracking_min_v) + 3} y={TOP - 8}>
@@ -65,39 +116,86 @@ export function StringWindow({ window: w, tapes, picked, onPick, onStep }: Props
       {w.limit_v != null && (
         <line x1={x(w.limit_v)} x2={x(w.limit_v)} y1={TOP - 5} y2={bottom} stroke="var(--stop)" strokeWidth="2" />
       )}
-      {w.rows.map((r, i) => {
+      {rows.map((r, i) => {
         const y = TOP + i * row + row / 2 - (row > 30 ? 5 : 0);
         const colour = tapeColour(tapes, r.letter);
         const one = r.voc_cold_one_v;
+        const many = r.letters.length;
+        const was = ghost?.rows.find((g) => g.letter === r.letter);
+        const name = many > 1 ? `Strings ${r.letters.join(", ")}` : `String ${r.letter}`;
+        const by = pulled?.row === i ? pulled.by : 0;
         return (
           <g key={r.letter}>
-            {picked === r.letter && (
+            {(r.letters.includes(picked ?? "") || carried?.over === i) && (
               <rect x="0" y={TOP + i * row} width={WIDTH} height={row} fill="var(--copper-soft)" opacity="0.6" />
+            )}
+            {was && was.voc_cold_v != null && (
+              <g stroke="var(--ink-3)" strokeDasharray="3 3" fill="none">
+                <line x1={x(was.vmp_hot_v ?? 0)} x2={x(was.voc_cold_v)} y1={y + 9} y2={y + 9} />
+                <line x1={x(was.voc_cold_v)} x2={x(was.voc_cold_v)} y1={y - 9} y2={y + 9} />
+              </g>
             )}
             <g
               role="button"
               tabIndex={0}
-              aria-label={`String ${r.letter}, ${String(r.n)} in series, ${r.face}`}
+              aria-label={`${name}, ${String(r.n)} in series, ${r.face}`}
               className="cursor-pointer"
               onClick={() => {
                 onPick(r.letter);
               }}
               onKeyDown={(e) => {
-                if (e.key === "Enter" || e.key === " ") onPick(r.letter);
-                if (onStep && (e.key === "ArrowRight" || e.key === "+")) onStep(r.index, 1);
-                if (onStep && (e.key === "ArrowLeft" || e.key === "-")) onStep(r.index, -1);
+                if (e.key === "Enter" || e.key === " ") {
+                  e.preventDefault();
+                  onPick(r.letter);
+                }
+                if (onStep && (e.key === "ArrowRight" || e.key === "+")) onStep(r.indices, 1);
+                if (onStep && (e.key === "ArrowLeft" || e.key === "-")) onStep(r.indices, -1);
               }}
             >
-              <rect x="2" y={y - 9} width="26" height="18" rx="3" fill={colour} />
-              <text x="15" y={y + 4} textAnchor="middle" fontSize="12" fontWeight="700" fill="#fff">
+              <rect
+                x="2"
+                y={y - 9}
+                width="26"
+                height="18"
+                rx="3"
+                fill={colour}
+                data-testid={`tape-${r.letter}`}
+                className={onMove ? "cursor-grab touch-none" : undefined}
+                onPointerDown={(e) => {
+                  if (!onMove || rows.length < 2) return;
+                  follow(
+                    e,
+                    (_, at) => {
+                      setCarried({ from: i, over: rowAt(at) });
+                    },
+                    (_, at) => {
+                      setCarried(null);
+                      const to = rows[rowAt(at)];
+                      if (to && to !== r) onMove(r.index, to.index);
+                    },
+                  );
+                }}
+              >
+                {onMove && <title>Drag onto another string: one module goes there</title>}
+              </rect>
+              <text
+                x="15"
+                y={y + 4}
+                textAnchor="middle"
+                fontSize="12"
+                fontWeight="700"
+                fill="#fff"
+                pointerEvents="none"
+              >
                 {r.letter}
               </text>
               <text x="35" y={y - (row > 30 ? 1 : -4)} fontSize="12.5" fontWeight="700" fill="var(--ink)">
-                {r.n} in series
+                {r.n + by} in series{many > 1 ? ` × ${String(many)}` : ""}
               </text>
               {row > 30 && (
                 <text x="35" y={y + 13} fontSize="11.5" fill="var(--ink-2)">
-                  {r.face} · input {r.mppt}
+                  {r.face} ·{" "}
+                  {many > 1 ? `${r.letters[0] ?? ""} to ${r.letters.at(-1) ?? ""}` : `input ${String(r.mppt)}`}
                 </text>
               )}
             </g>
@@ -122,20 +220,41 @@ export function StringWindow({ window: w, tapes, picked, onPick, onStep }: Props
                   strokeWidth="2"
                 />
                 <line x1={x(r.voc_cold_v)} x2={x(r.voc_cold_v)} y1={y - 9} y2={y + 9} stroke={colour} strokeWidth="3" />
+                {by !== 0 && one != null && (
+                  <line
+                    x1={x(r.voc_cold_v + by * one)}
+                    x2={x(r.voc_cold_v + by * one)}
+                    y1={y - 12}
+                    y2={y + 12}
+                    stroke="var(--copper)"
+                    strokeWidth="3"
+                  />
+                )}
                 {one != null && onStep && (
                   <rect
                     x={x(r.voc_cold_v) - 9}
-                    y={y - 14}
+                    y={y - Math.min(14, row / 2)}
                     width="18"
-                    height="28"
+                    height={Math.min(28, row)}
                     fill="transparent"
                     className="cursor-ew-resize touch-none"
                     data-testid={`end-${r.letter}`}
                     onPointerDown={(e) => {
-                      drag(e, r.index, one);
+                      const perModule = x(one) - x(0);
+                      const steps = (dx: number) => Math.max(1 - r.n, Math.round(dx / perModule));
+                      follow(
+                        e,
+                        (dx) => {
+                          setPulled({ row: i, by: steps(dx) });
+                        },
+                        (dx) => {
+                          setPulled(null);
+                          if (steps(dx) !== 0) onStep(r.indices, steps(dx));
+                        },
+                      );
                     }}
                   >
-                    <title>Drag to change the count of {r.letter}</title>
+                    <title>Drag to change the count of {r.letters.join(", ")}</title>
                   </rect>
                 )}
               </>

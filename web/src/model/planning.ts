@@ -1,6 +1,7 @@
 /** Edits that are more than one value: adding and taking away parts of a job, with everything that refers to them. */
-import type { InverterSheet, Job, Library, ModuleSheet, Run, Segment, SheetRef } from "../api/client";
+import type { Edit, InverterSheet, Job, Library, ModuleSheet, Run, Segment, SheetRef } from "../api/client";
 import type { Draft } from "./editor";
+import { apply } from "./pointer";
 
 export type JobString = NonNullable<Job["strings"]>[number];
 export type Wire = NonNullable<Run["wire"]>;
@@ -21,6 +22,8 @@ export function bothLibraries(own: Library, company: Library | undefined): Libra
   return {
     modules: join(own.modules, company?.modules ?? []),
     inverters: join(own.inverters, company?.inverters ?? []),
+    optimizers: join(own.optimizers ?? [], company?.optimizers ?? []),
+    micros: join(own.micros ?? [], company?.micros ?? []),
   };
 }
 
@@ -31,7 +34,24 @@ function withSheets(job: Job, known: Library): Draft {
     library: {
       modules: known.modules.filter((m) => strings(job).some((s) => sameSheet(s.module, m))),
       inverters: known.inverters.filter((i) => inverters(job).some((j) => sameSheet(j.sheet, i))),
+      optimizers: [],
+      micros: [],
     },
+  };
+}
+
+/** Edits the core worked out, with the data sheets they bring in. */
+export const applyPlan = (draft: Draft, edits: Edit[], known: Library): Draft =>
+  withSheets(apply(draft.job, edits), known);
+
+/** One module from a string to another. */
+export function moveModule(draft: Draft, from: number, to: number): Draft {
+  const giving = strings(draft.job)[from];
+  if (from === to || !giving || giving.n < 2 || !strings(draft.job)[to]) return draft;
+  const by = (i: number) => (i === from ? -1 : i === to ? 1 : 0);
+  return {
+    ...draft,
+    job: { ...draft.job, strings: strings(draft.job).map((s, i) => (by(i) === 0 ? s : { ...s, n: s.n + by(i) })) },
   };
 }
 

@@ -15,6 +15,17 @@ function put(node: unknown, path: string[], value: unknown): unknown {
   return { ...object, [head]: put(object[head], rest, value) };
 }
 
+/** Any document with one value put in. */
+export const putAt = <T>(document: T, pointer: string, value: unknown): T =>
+  put(document, pointer.split("/").slice(1), value) as T;
+
+/** The value at a pointer. */
+export const valueAt = (document: unknown, pointer: string): unknown =>
+  pointer
+    .split("/")
+    .slice(1)
+    .reduce<unknown>((at, key) => (at as Record<string, unknown> | null | undefined)?.[key], document);
+
 export const setAt = (job: Job, pointer: string, value: unknown): Job =>
   put(job, pointer.split("/").slice(1), value) as Job;
 

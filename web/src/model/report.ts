@@ -1,5 +1,5 @@
 /** Looking things up in a report. */
-import type { Check, Counts, Figure, JobView, Report, Subject, Verdict } from "../api/client";
+import type { Check, Counts, Figure, Job, JobView, Report, Subject, Verdict } from "../api/client";
 
 export const same = (a: Subject, b: Subject): boolean => a.kind === b.kind && a.name === b.name;
 
@@ -47,16 +47,33 @@ function countWords(before: Counts, after: Counts): string[] {
   });
 }
 
-/** What a save moved, in one sentence: values come from the two reports as they are. */
-export function whatMoved(before: JobView, after: JobView): string {
+interface Planned {
+  job: Job;
+  report: Report;
+}
+
+/** What an edit moved, string by string and in counts of verdicts: values come from the two reports as they are. */
+export function moves(before: Planned, after: Planned): string[] {
   const parts: string[] = [];
   for (const string of after.job.strings ?? []) {
     const old = (before.job.strings ?? []).find((s) => s.letter === string.letter);
-    if (!old || old.n === string.n) continue;
     const [a, b] = [before, after].map((v) => valueOf(v.report, "string.voc_cold_v", string.letter));
     const volts = a != null && b != null ? `: ${a.toFixed(0)} to ${b.toFixed(0)} V cold` : "";
-    parts.push(`${string.letter}: ${String(old.n)} to ${String(string.n)} modules${volts}`);
+    if (!old) parts.push(`${string.letter}: new, ${String(string.n)} modules`);
+    else if (old.n !== string.n)
+      parts.push(`${string.letter}: ${String(old.n)} to ${String(string.n)} modules${volts}`);
+    else if (a?.toFixed(0) !== b?.toFixed(0) && volts) parts.push(`${string.letter}${volts}`);
+  }
+  for (const old of before.job.strings ?? []) {
+    if (!(after.job.strings ?? []).some((s) => s.letter === old.letter)) parts.push(`${old.letter}: taken out`);
   }
   const counts = countWords(before.report.counts, after.report.counts);
-  return [...parts, ...(counts.length ? counts : ["no verdict moved"])].join(" · ");
+  return [...parts, ...(counts.length ? counts : ["no verdict moved"])];
+}
+
+/** What a save moved, in one sentence. */
+export function whatMoved(before: JobView, after: JobView): string {
+  const all = moves(before, after);
+  const shown = all.length > 6 ? [...all.slice(0, 5), `${String(all.length - 5)} more`] : all;
+  return shown.join(" · ");
 }

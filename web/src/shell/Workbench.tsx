@@ -20,6 +20,7 @@ import { KeysHelp } from "./KeysHelp";
 import { Notice } from "./Notice";
 import { TopBar } from "./TopBar";
 import { useJobActions } from "./useJobActions";
+import { WatchBanner } from "./WatchBanner";
 import { useEvents, type Heard } from "./useEvents";
 
 const BUILT: Partial<Record<StageKey, () => React.ReactNode>> = {
@@ -159,6 +160,7 @@ function Frame() {
             setFinding(true);
           }}
         />
+        <WatchBanner />
         <div className="min-h-0 grow">
           <Stage />
         </div>

@@ -1,5 +1,5 @@
 /** Small parts every screen uses. */
-import { Dialog as RadixDialog } from "radix-ui";
+import { Dialog as RadixDialog, Tabs as RadixTabs } from "radix-ui";
 import { useId, useState } from "react";
 import type { Problem, Tape as TapeData } from "../api/client";
 
@@ -252,14 +252,97 @@ export function Tape({ tapes, letter }: { tapes: TapeData[]; letter: string }) {
   );
 }
 
+/** The small button that takes a line out. */
+export function TakeOut({
+  what,
+  onClick,
+  disabled = false,
+}: {
+  what: string;
+  onClick: () => void;
+  disabled?: boolean;
+}) {
+  return (
+    <button
+      type="button"
+      className="min-h-8 text-xs whitespace-nowrap text-copper underline disabled:text-ink-3 max-md:min-h-12"
+      aria-label={`Take out ${what}`}
+      disabled={disabled}
+      onClick={onClick}
+    >
+      Take out
+    </button>
+  );
+}
+
+export function Tick({
+  label,
+  checked,
+  onChange,
+  disabled = false,
+}: {
+  label: string;
+  checked: boolean;
+  onChange: (checked: boolean) => void;
+  disabled?: boolean;
+}) {
+  return (
+    <label className="flex min-h-9 items-center gap-2 text-sm max-md:min-h-12 max-md:text-base">
+      <input
+        type="checkbox"
+        className="size-4 accent-[var(--copper)] max-md:size-6"
+        checked={checked}
+        disabled={disabled}
+        onChange={(e) => {
+          onChange(e.target.checked);
+        }}
+      />
+      {label}
+    </label>
+  );
+}
+
+interface TabsProps {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  tabs: readonly { key: string; title: string; note?: string; body: () => React.ReactNode }[];
+}
+
+/** A few views of the same thing, one at a time. */
+export function Tabs({ label, value, onChange, tabs }: TabsProps) {
+  return (
+    <RadixTabs.Root value={value} onValueChange={onChange}>
+      <RadixTabs.List aria-label={label} className="flex flex-wrap gap-1">
+        {tabs.map((t) => (
+          <RadixTabs.Trigger
+            key={t.key}
+            value={t.key}
+            className="min-h-9 rounded-t-md border border-b-0 border-line bg-paper px-3 text-sm text-ink-2 aria-selected:bg-sheet aria-selected:font-bold aria-selected:text-ink max-md:min-h-12"
+          >
+            {t.title}
+            {t.note && <span className="ml-2 text-xs font-normal text-ink-2">{t.note}</span>}
+          </RadixTabs.Trigger>
+        ))}
+      </RadixTabs.List>
+      {tabs.map((t) => (
+        <RadixTabs.Content key={t.key} value={t.key} className="rounded-lg rounded-tl-none border border-line bg-sheet">
+          {value === t.key && t.body()}
+        </RadixTabs.Content>
+      ))}
+    </RadixTabs.Root>
+  );
+}
+
 interface DialogProps {
   title: string;
   open: boolean;
   onClose: () => void;
+  wide?: boolean;
   children: React.ReactNode;
 }
 
-export function Dialog({ title, open, onClose, children }: DialogProps) {
+export function Dialog({ title, open, onClose, wide = false, children }: DialogProps) {
   return (
     <RadixDialog.Root
       open={open}
@@ -271,7 +354,7 @@ export function Dialog({ title, open, onClose, children }: DialogProps) {
         <RadixDialog.Overlay className="fixed inset-0 z-30 bg-[rgb(0_0_0/0.45)]" />
         <RadixDialog.Content
           aria-describedby={undefined}
-          className="fixed top-[12vh] left-1/2 z-40 max-h-[76vh] w-[min(34rem,calc(100vw-1.5rem))] -translate-x-1/2 overflow-auto rounded-lg border border-line bg-sheet p-4 text-ink"
+          className={`fixed top-[8vh] left-1/2 z-40 max-h-[84vh] -translate-x-1/2 overflow-auto rounded-lg border border-line bg-sheet p-4 text-ink ${wide ? "w-[min(50rem,calc(100vw-1.5rem))]" : "w-[min(34rem,calc(100vw-1.5rem))]"}`}
         >
           <RadixDialog.Title className="mb-3 text-lg font-bold">{title}</RadixDialog.Title>
           {children}

@@ -404,6 +404,12 @@ pub struct Judged {
 /// Judges a data sheet as far as it is entered: fields that are wrong are named and left out of the rest.
 pub fn judge(kind: SheetKind, document: &Value, about: &About, school: School) -> Judged {
     let mut rest = document.clone();
+    // The head may be half written: it says nothing of the values.
+    for (field, value) in [("sheet", json!("x")), ("revision", json!(1)), ("maker", json!("x")), ("model", json!("x"))] {
+        if rest.get(field).is_none_or(|v| v.is_null() || v == "") {
+            rest[field] = value;
+        }
+    }
     let mut problems = schema(kind).problems(&rest);
     for p in &mut problems {
         signs(p, document);
@@ -411,17 +417,13 @@ pub fn judge(kind: SheetKind, document: &Value, about: &About, school: School) -
             *field = Value::Null;
         }
     }
-    // The head may be half written: it says nothing of the values.
-    for (field, value) in [("sheet", json!("x")), ("revision", json!(1)), ("maker", json!("x")), ("model", json!("x"))] {
-        if rest.get(field).is_none_or(|v| v.is_null() || v == "") {
-            rest[field] = value;
-        }
-    }
     let mut sheet = Sheet::new(school, Subject::new(SubjectKind::Module, "sheet"));
-    if let Ok(read) = read(kind, rest.clone()) {
-        meaning(&mut sheet, &read, about);
-    } else if let Err(more) = read(kind, rest) {
-        problems.extend(more.into_iter().filter(|m| problems.iter().all(|p| p.path != m.path)).collect::<Vec<_>>());
+    match read(kind, rest) {
+        Ok(read) => meaning(&mut sheet, &read, about),
+        Err(more) => {
+            let new: Vec<Problem> = more.into_iter().filter(|m| problems.iter().all(|p| p.path != m.path)).collect();
+            problems.extend(new);
+        }
     }
     Judged { problems, checks: sheet.checks, figures: sheet.figures }
 }

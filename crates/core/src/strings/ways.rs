@@ -20,15 +20,15 @@ const KEEP: usize = 24;
 /// Failing ways listed.
 const KEEP_FAILING: usize = 12;
 /// Ways kept while an inverter's watts in all may still strike some out.
-const KEEP_WIDE: usize = 200;
+const KEEP_WIDE: usize = 60;
 /// Failing choices are looked at up to this far beyond a limit, %.
 const MISS_MAX_PCT: f64 = 30.0;
 /// Entries the ranking looks at before it says that it searched a part; about a second.
-const BUDGET: u64 = 12_000_000;
+const BUDGET: u64 = 2_000_000;
 /// Sums of modules to which faces that share inputs are searched together.
 const MIXED_SUMS: usize = 40_000;
 /// Ways to leave modules off that are ranked.
-const PLACEMENTS: usize = 60;
+const PLACEMENTS: usize = 20;
 /// Steps of the search that deals inputs out over inverters with a limit of their own.
 const ASSIGN_STEPS: u32 = 4000;
 

@@ -2,24 +2,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, Refused, type Account, type Job, type JobLine, type Problem, type Verdict } from "../../api/client";
+import { api, refusal, type Account, type Job, type JobLine, type Refusal, type Verdict } from "../../api/client";
 import { age } from "../../model/format";
 import { Brand } from "../../shell/Brand";
 import { toggleTheme } from "../../shell/useTheme";
 import { SCHOOL } from "../../text/words";
 import { Button, Dialog, inputLook, Sheet } from "../../ui/parts";
 import { Badge } from "../../ui/verdict";
-
-/** What was refused, with every place. */
-interface Refusal {
-  message: string;
-  errors: Problem[];
-}
-
-const refusal = (error: unknown): Refusal =>
-  error instanceof Refused
-    ? { message: error.message, errors: error.errors }
-    : { message: "The server does not answer. Try again in a moment.", errors: [] };
 
 export function Jobs({ account }: { account: Account }) {
   const jobs = useQuery({ queryKey: ["jobs"], queryFn: api.jobs });
@@ -90,6 +79,9 @@ export function Jobs({ account }: { account: Account }) {
         <button type="button" className="min-h-9 text-sm underline max-md:min-h-12" onClick={toggleTheme}>
           Light or dusk
         </button>
+        <Link to="/library" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
+          Data sheets
+        </Link>
         {account.role === "owner" && (
           <Link to="/people" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
             People

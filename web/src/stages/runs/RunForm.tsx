@@ -16,7 +16,7 @@ import { lengthFactor, lengthUnit } from "../../model/units";
 import { useBench } from "../../shell/bench";
 import { CheckList } from "../../shell/Slip";
 import { CABLES, placeName, PLACES, racewayText } from "../../text/words";
-import { Button, NumberField, Pick, problemAt, Sheet, Tape, TextField } from "../../ui/parts";
+import { Button, NumberField, Pick, Sheet, TakeOut, Tape, TextField, problemAt } from "../../ui/parts";
 import { Badge } from "../../ui/verdict";
 
 interface Props {
@@ -51,16 +51,12 @@ export function RunForm({ run, index, checks, picked }: Props) {
       }
       aside={
         canPlan && (
-          <button
-            type="button"
-            className="text-copper underline"
-            aria-label={`Take out ${run.id}`}
+          <TakeOut
+            what={run.id}
             onClick={() => {
               editor.editJob((j) => ({ ...j, runs: runs(j).filter((_, i) => i !== index) }));
             }}
-          >
-            Take out
-          </button>
+          />
         )
       }
     >
@@ -308,16 +304,12 @@ function SegmentRow({ run, index, segment, k, checks, picked }: RowProps) {
       </td>
       <td className="text-right">
         {canPlan && (
-          <button
-            type="button"
-            className="min-h-8 px-1 text-xs whitespace-nowrap text-copper underline"
-            aria-label={`Take out segment ${names}`}
+          <TakeOut
+            what={`segment ${names}`}
             onClick={() => {
               editor.editJob((j) => changeRun(j, index, { segments: segments(run).filter((_, i) => i !== k) }));
             }}
-          >
-            Take out
-          </button>
+          />
         )}
       </td>
     </tr>

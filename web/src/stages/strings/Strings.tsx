@@ -1,10 +1,16 @@
 /** Strings: each against the inverter's window. Counts are changed on the drawing or in the table. */
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, Refused, type Check, type Way } from "../../api/client";
 import { StringWindow } from "../../drawing/StringWindow";
+import type { Draft } from "../../model/editor";
 import { amount } from "../../model/format";
 import {
   addString,
+  applyPlan,
   bothLibraries,
   inverters,
+  moveModule,
   removeString,
   changeString,
   sheetKey,
@@ -17,8 +23,12 @@ import { checkKey, valueOf, worst } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { CheckList } from "../../shell/Slip";
 import { StageFrame, usePicked } from "../../shell/StageFrame";
-import { Button, NumberField, Pick, problemAt, Sheet, Tape } from "../../ui/parts";
-import { Badge } from "../../ui/verdict";
+import { Button, NumberField, Pick, problemAt, Sheet, Tabs, TakeOut, Tape } from "../../ui/parts";
+import { Badge, WORDS } from "../../ui/verdict";
+import { WaysPanel } from "./WaysPanel";
+import { WhatIf } from "./WhatIf";
+
+const worstWord = (checks: Check[]): string => (checks.length === 0 ? "" : WORDS[worst(checks)]);
 
 export function Strings() {
   const { view, draft, editor, canPlan, company, pick } = useBench();
@@ -36,12 +46,29 @@ export function Strings() {
     if (first) pick(checkKey(first));
   };
   // From what is in hand, not from what the last answer drew: keys may be faster than the server.
-  const step = (index: number, by: number) => {
-    editor.editJob((j) => {
-      const n = strings(j)[index]?.n ?? 0;
-      return by === 0 || n + by < 1 ? j : setAt(j, `/strings/${String(index)}/n`, n + by);
-    });
+  const step = (indices: number[], by: number) => {
+    editor.editJob((j) =>
+      indices.reduce((next, index) => {
+        const n = strings(next)[index]?.n ?? 0;
+        return by === 0 || n + by < 1 ? next : setAt(next, `/strings/${String(index)}/n`, n + by);
+      }, j),
+    );
   };
+  const [tab, setTab] = useState("strings");
+  // What the window shows instead of what is kept: a way that is looked at, or what is tried out.
+  const [looked, setLooked] = useState<Way | null>(null);
+  const [trial, setTrial] = useState<Draft | null>(null);
+  const shown = tab === "if" ? trial : tab === "ways" && looked ? applyPlan(draft, looked.edits, known) : null;
+  const tried = useQuery({
+    queryKey: ["try", shown?.job, shown?.library],
+    queryFn: () => (shown ? api.tryPlan(shown.job, shown.library) : Promise.reject(new Error("nothing is tried"))),
+    enabled: shown !== null,
+    placeholderData: keepPreviousData,
+    retry: (count, e) => !(e instanceof Refused) && count < 3,
+    staleTime: Infinity,
+  });
+  const other = shown !== null && tried.data ? tried.data : null;
+  const drawn = other ?? report;
   const n = strings(job).reduce((sum, s) => sum + s.n, 0);
   const [low, cells] = [valueOf(report, "site.t_min_c", "site"), valueOf(report, "site.t_cell_hot_c", "site")];
   const missing = [
@@ -55,49 +82,110 @@ export function Strings() {
       stage="strings"
       about={`${String(n)} modules in ${String(strings(job).length)} ${strings(job).length === 1 ? "string" : "strings"} · coldest morning ${amount(low, "degC")}, cells ${amount(cells, "degC")} on the hottest day`}
     >
-      {report.string_windows.map((w) => (
+      {drawn.string_windows.map((w) => (
         <Sheet
           key={w.inverter}
           title={`${w.inverter} ${w.model}: each string against its window`}
-          aside="bar: working volts, hot to cold · end mark: open circuit, coldest morning"
+          aside={
+            other ? (
+              <strong className="text-copper">
+                {tab === "if" ? "tried out, not kept: dashed is what is kept" : "a way that is looked at, not kept"}
+              </strong>
+            ) : (
+              "bar: working volts, hot to cold · end mark: open circuit, coldest morning"
+            )
+          }
           className="mb-3"
         >
           <div className="overflow-x-auto p-2 [&>svg]:max-md:min-w-[740px]">
             <StringWindow
               window={w}
-              tapes={report.tapes}
+              tapes={drawn.tapes}
               picked={letter}
-              onPick={pickString}
-              onStep={canPlan ? step : null}
+              onPick={other ? () => undefined : pickString}
+              onStep={canPlan && !other ? step : null}
+              onMove={
+                tab === "if"
+                  ? (from, to) => {
+                      setTrial(moveModule(trial ?? draft, from, to));
+                    }
+                  : canPlan && !other
+                    ? (from, to) => {
+                        editor.edit((d) => moveModule(d, from, to));
+                      }
+                    : null
+              }
+              ghost={tab === "if" && other ? report.string_windows.find((g) => g.inverter === w.inverter) : undefined}
             />
           </div>
         </Sheet>
       ))}
-      <Sheet title="Strings" aside="← and → on a string of the drawing change its count" className="mb-3">
-        <StringTable onPick={pickString} picked={letter} />
-        {canPlan && (
-          <div className="flex items-center gap-3 p-3">
-            <Button
-              disabled={missing.length > 0}
-              onClick={() => {
-                editor.edit((d) => addString(d, known, strings(d.job).length === 0 ? known.modules[0] : undefined));
-              }}
-            >
-              Add a string
-            </Button>
-            {missing.length > 0 && <span className="text-sm text-ink-2">First: {missing.join(" and ")}.</span>}
-          </div>
-        )}
-      </Sheet>
-      <Sheet title="Inputs and inverters">
-        <CheckList
-          report={report}
-          checks={others}
-          onPick={(c) => {
-            pick(checkKey(c));
-          }}
-        />
-      </Sheet>
+      <Tabs
+        label="Strings"
+        value={tab}
+        onChange={(next) => {
+          setTab(next);
+          setLooked(null);
+        }}
+        tabs={[
+          {
+            key: "strings",
+            title: "Strings",
+            note: String(strings(job).length),
+            body: () => (
+              <>
+                <StringTable onPick={pickString} picked={letter} />
+                {canPlan && (
+                  <div className="flex flex-wrap items-center gap-3 p-3">
+                    <Button
+                      disabled={missing.length > 0}
+                      onClick={() => {
+                        editor.edit((d) =>
+                          addString(d, known, strings(d.job).length === 0 ? known.modules[0] : undefined),
+                        );
+                      }}
+                    >
+                      Add a string
+                    </Button>
+                    <span className="text-sm text-ink-2">
+                      {missing.length > 0
+                        ? `First: ${missing.join(" and ")}.`
+                        : "← and → on a string of the drawing change its count"}
+                    </span>
+                  </div>
+                )}
+              </>
+            ),
+          },
+          { key: "ways", title: "Ways to wire it", body: () => <WaysPanel onLook={setLooked} /> },
+          {
+            key: "if",
+            title: "What if",
+            body: () => (
+              <WhatIf
+                trial={trial}
+                report={other ?? undefined}
+                refused={tried.error instanceof Refused ? `${tried.error.message}. ${tried.error.detail}` : null}
+                onTry={setTrial}
+              />
+            ),
+          },
+          {
+            key: "inputs",
+            title: "Inputs and inverters",
+            note: worstWord(others),
+            body: () => (
+              <CheckList
+                report={report}
+                checks={others}
+                onPick={(c) => {
+                  pick(checkKey(c));
+                }}
+              />
+            ),
+          },
+        ]}
+      />
     </StageFrame>
   );
 }
@@ -231,16 +319,12 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
                 </td>
                 <td className="text-right">
                   {canPlan && (
-                    <button
-                      type="button"
-                      className="min-h-8 text-xs whitespace-nowrap text-copper underline"
-                      aria-label={`Take out string ${s.letter}`}
+                    <TakeOut
+                      what={`string ${s.letter}`}
                       onClick={() => {
                         editor.edit((d) => removeString(d, s.letter));
                       }}
-                    >
-                      Take out
-                    </button>
+                    />
                   )}
                 </td>
               </tr>

@@ -1,0 +1,346 @@
+//! Data sheets: entered, judged, read from tables; and what a newer one does to a job.
+
+use heliant_core::figure::Verdict;
+use heliant_core::job::{self, JobFile, Problem};
+use heliant_core::library::entry::{About, DataSheet, fields, judge, read};
+use heliant_core::library::table::{Becomes, MAX_ROWS, Row, preview, read_csv, read_json, write_csv};
+use heliant_core::library::{Library, SheetKind};
+use heliant_core::school::School;
+use heliant_core::watch::{changes, newer, watch};
+use serde_json::{Value, json};
+
+fn demo() -> Library {
+    serde_json::from_str(include_str!("../../../data/demo/library.json")).expect("the demo library reads")
+}
+
+fn quarry() -> JobFile {
+    job::read(include_str!("../../../data/demo/quarry-cottage.json")).expect("the demo job reads").file
+}
+
+fn module() -> Value {
+    json!({
+        "sheet": "m", "revision": 1, "maker": "Maker", "model": "M-430",
+        "ratings": {
+            "voc_v": 39.4, "vmp_v": 33.0, "isc_a": 13.85, "imp_a": 13.05, "pmax_w": 430.0, "b_voc_pct_c": -0.26,
+            "g_pmax_pct_c": -0.3, "a_isc_pct_c": 0.045, "max_system_v": 1000.0, "series_fuse_a": 25.0
+        }
+    })
+}
+
+fn with(mut document: Value, pointer: &str, value: Value) -> Value {
+    *document.pointer_mut(pointer).expect("the field is there") = value;
+    document
+}
+
+fn wrong(kind: SheetKind, document: Value) -> Vec<Problem> {
+    read(kind, document).expect_err("it is wrong")
+}
+
+fn only(problems: &[Problem]) -> (&str, &str) {
+    assert_eq!(problems.len(), 1, "{problems:?}");
+    (problems[0].path.as_str(), problems[0].message.as_str())
+}
+
+#[test]
+fn every_field_of_the_entry_is_a_field_of_the_document() {
+    let library = demo();
+    for (kind, document) in
+        [(SheetKind::Module, serde_json::to_value(&library.modules[0])), (SheetKind::Inverter, serde_json::to_value(&library.inverters[0]))]
+    {
+        let document = document.expect("JSON");
+        for field in fields(kind) {
+            let pointer = format!("/{}", field.key.replace("*", "0").replace('.', "/"));
+            assert!(document.pointer(&pointer).is_some(), "{kind:?}: {pointer}");
+        }
+        let listed = fields(kind).len();
+        // Every plain value of the document is offered: head, ratings or MPPT, the rest.
+        let count = |v: &Value| v.as_object().map_or(0, |o| o.values().filter(|v| !v.is_object() && !v.is_array()).count());
+        let inner = document.get("ratings").map_or_else(|| count(&document["mppts"][0]), count);
+        assert_eq!(listed, count(&document) + inner, "{kind:?}");
+    }
+}
+
+#[test]
+fn what_cannot_be_is_refused_at_its_field() {
+    let cases = [
+        ("/ratings/vmp_v", json!(39.4), "/ratings/vmp_v", "Vmp 39.4 V is not below Voc 39.4 V"),
+        ("/ratings/imp_a", json!(14.0), "/ratings/imp_a", "Imp 14 A is not below Isc 13.85 A"),
+        (
+            "/ratings/b_voc_pct_c",
+            json!(0.26),
+            "/ratings/b_voc_pct_c",
+            "volts and watts fall when a module gets warmer: this coefficient is negative",
+        ),
+        (
+            "/ratings/a_isc_pct_c",
+            json!(-0.045),
+            "/ratings/a_isc_pct_c",
+            "the current rises a little when a module gets warmer: this coefficient is positive",
+        ),
+    ];
+    for (pointer, value, path, message) in cases {
+        let problems = wrong(SheetKind::Module, with(module(), pointer, value));
+        assert_eq!(only(&problems), (path, message));
+    }
+    let inverter = serde_json::to_value(&demo().inverters[0]).expect("JSON");
+    let upside_down = with(inverter.clone(), "/mppts/1/mppt_min_v", json!(600));
+    assert_eq!(only(&wrong(SheetKind::Inverter, upside_down)), ("/mppts/1/mppt_min_v", "tracking from 600 to 560 V is upside down"));
+    let none = with(inverter, "/mppts", json!([]));
+    assert_eq!(only(&wrong(SheetKind::Inverter, none)), ("/mppts", "has too few entries"));
+}
+
+#[test]
+fn entering_is_judged_as_far_as_it_goes() {
+    let about = About { t_min_c: Some(-24.0), ..About::default() };
+    // Nothing but Voc and its coefficient: the cold volts are known, what is missing is named.
+    let half = json!({ "ratings": { "voc_v": 39.4, "b_voc_pct_c": -0.26 } });
+    let judged = judge(SheetKind::Module, &half, &about, School::Na);
+    assert!(judged.problems.is_empty(), "{:?}", judged.problems);
+    let cold = judged.figures.iter().find(|f| f.id == "module.voc_cold_v").and_then(|f| f.value.as_ref()).and_then(|v| v.number());
+    // 39.4 x (1 + 0.0026 x 49) = 44.4196 V.
+    assert!((cold.expect("known") - 44.4196).abs() < 1e-4);
+    let off = judged.checks.iter().find(|c| c.id == "module.pmax_off_pct").expect("asked");
+    assert_eq!((off.verdict, off.missing.len()), (Verdict::Unknown, 3));
+    // A field that is wrong is named, and the others are judged without it.
+    let judged = judge(SheetKind::Module, &with(module(), "/ratings/voc_v", json!("39,4")), &about, School::Na);
+    assert_eq!(only(&judged.problems).0, "/ratings/voc_v");
+    assert!(judged.checks.iter().any(|c| c.id == "module.pmax_off_pct" && c.verdict == Verdict::Pass));
+}
+
+#[test]
+fn what_is_unusual_is_a_caution() {
+    let about = About::default();
+    let caution = |document: Value, id: &str| {
+        let judged = judge(SheetKind::Module, &document, &about, School::Na);
+        assert!(judged.problems.is_empty(), "{:?}", judged.problems);
+        let check = judged.checks.iter().find(|c| c.id == id).unwrap_or_else(|| panic!("{id} is judged"));
+        check.verdict
+    };
+    assert_eq!(caution(module(), "module.series_fuse_a"), Verdict::Pass);
+    assert_eq!(caution(with(module(), "/ratings/series_fuse_a", json!(13.0)), "module.series_fuse_a"), Verdict::Warn);
+    // 460 W against 33.0 x 13.05 = 430.65 W: 6.8 % off.
+    assert_eq!(caution(with(module(), "/ratings/pmax_w", json!(460.0)), "module.pmax_off_pct"), Verdict::Warn);
+    // 443 W: 2.87 % off.
+    assert_eq!(caution(with(module(), "/ratings/pmax_w", json!(443.0)), "module.pmax_off_pct"), Verdict::Pass);
+    assert_eq!(caution(with(module(), "/ratings/b_voc_pct_c", json!(-0.11)), "module.b_voc_pct_c"), Verdict::Warn);
+}
+
+#[test]
+fn an_inverter_says_how_many_of_a_module_it_takes() {
+    let library = demo();
+    let sheet = library.inverters.iter().find(|i| i.sheet == "stellan-s8-2" && i.revision == 4).expect("demo");
+    let module = library.modules.iter().find(|m| m.sheet == "brightmoor-bm-430" && m.revision == 2).expect("demo");
+    let about = About {
+        t_min_c: Some(-24.0),
+        t_max_c: Some(33.0),
+        cell_rise_hot_c: Some(35.0),
+        dc_ceiling_v: Some(600.0),
+        module: Some(module.ratings.clone()),
+    };
+    let judged = judge(SheetKind::Inverter, &serde_json::to_value(sheet).expect("JSON"), &about, School::Na);
+    let of = |id: &str| judged.figures.iter().find(|f| f.id == id).and_then(|f| f.value.as_ref()).and_then(|v| v.number());
+    // 600 / 44.4196 = 13.5; 110 / (39.4 x (1 - 0.0026 x 43)) = 3.14, 90 / 28.743 = 3.13.
+    assert_eq!((of("string.n_max"), of("string.n_min")), (Some(13.0), Some(4.0)));
+}
+
+fn csv(rows: &str) -> String {
+    format!("sheet,revision,maker,model,ratings.voc_v,ratings.vmp_v,ratings.isc_a,ratings.imp_a,ratings.pmax_w\n{rows}")
+}
+
+#[test]
+fn a_table_written_is_read_as_it_was() {
+    let library = demo();
+    for kind in [SheetKind::Module, SheetKind::Inverter] {
+        let text = write_csv(kind, &library);
+        let rows = read_csv(kind, &text).expect("its own table");
+        let wanted: Vec<DataSheet> = library.sheets().into_iter().filter(|s| s.kind() == kind).collect();
+        assert_eq!(rows.iter().map(|r| r.sheet.clone()).collect::<Vec<_>>(), wanted);
+        assert_eq!(rows[0].row, 2, "the header is row 1");
+    }
+    let text = serde_json::to_string(&library).expect("JSON");
+    assert_eq!(read_json(&text).expect("its own file").len(), library.sheets().len());
+}
+
+#[test]
+fn marks_semicolons_and_decimal_commas_are_read() {
+    let text = "\u{feff}sheet;revision;maker;model;ratings.voc_v;ratings.vmp_v\nm;1;Maker;M;39,4;33,0\n";
+    let rows = read_csv(SheetKind::Module, text).expect("a table of the continent");
+    let DataSheet::Module(m) = &rows[0].sheet else { panic!("a module") };
+    assert_eq!((m.ratings.voc_v, m.ratings.vmp_v), (Some(39.4), Some(33.0)));
+    let text = "sheet\trevision\tmaker\tmodel\tmppts_n\tmppts.all.mppt_min_v\tmppts.2.mppt_min_v\ni\t1\tMaker\tI\t3\t90\t120\n";
+    let rows = read_csv(SheetKind::Inverter, text).expect("tabs");
+    let DataSheet::Inverter(i) = &rows[0].sheet else { panic!("an inverter") };
+    assert_eq!(
+        i.mppts.iter().map(|m| m.mppt_min_v).collect::<Vec<_>>(),
+        [Some(90.0), Some(120.0), Some(90.0)],
+        "its own column goes before that of all"
+    );
+}
+
+#[test]
+fn every_wrong_row_is_named_with_what_would_be_right() {
+    let text = csv("a,1,Maker,A,39.4,33.0,13.85,13.05,430\n\
+                    b,1,Maker,B,33.0,39.4,13.85,13.05,430\n\
+                    c,one,Maker,C,39.4,33.0,13.85,13.05,430\n\
+                    d,1,Maker,D,39.4 V,33.0,13.85,13.05,430\n\
+                    e,1,Maker,E,39.4,33.0\n\
+                    \n\
+                    f,1,,F,39.4,33.0,13.85,13.05,430\n");
+    let problems = read_csv(SheetKind::Module, &text).expect_err("five rows are wrong");
+    let said: Vec<(&str, &str)> = problems.iter().map(|p| (p.path.as_str(), p.message.as_str())).collect();
+    assert_eq!(
+        said,
+        [
+            ("/rows/3/ratings.vmp_v", "Vmp 39.4 V is not below Voc 33 V"),
+            ("/rows/4/revision", "`one` is not a number"),
+            ("/rows/5/ratings.voc_v", "`39.4 V` is not a number"),
+            ("/rows/6", "has 6 cells, the header has 9"),
+            ("/rows/7/maker", "`maker` is missing"),
+        ]
+    );
+}
+
+#[test]
+fn a_table_that_is_none_says_why() {
+    let message = |kind: SheetKind, text: &str| {
+        let problems = read_csv(kind, text).expect_err("it is none");
+        (problems[0].path.clone(), problems[0].message.clone(), problems[0].hint.clone())
+    };
+    let (path, text, _) = message(SheetKind::Module, "sheet|revision|maker|model\na|1|b|c\n");
+    assert_eq!((path.as_str(), text.as_str()), ("/rows/1", "the columns are parted by `|`"));
+    let (_, text, hint) = message(SheetKind::Module, "sheet,revision,maker,model,ratings.voc\na,1,b,c,39\n");
+    assert_eq!((text.as_str(), hint.as_str()), ("unknown column `ratings.voc`", "did you mean `ratings.voc_v`?"));
+    let (_, text, _) = message(SheetKind::Module, "sheet,maker,model\na,b,c\n");
+    assert_eq!(text, "the column `revision` is missing");
+    let (_, text, hint) = message(SheetKind::Module, &csv("a,1,Maker,A,\"39,4\",33.0,13.85,13.05,430\n"));
+    assert_eq!((text.as_str(), hint.as_str()), ("`39,4` has a decimal comma", "write a point, or part the columns by semicolons"));
+    let (path, text, _) = message(SheetKind::Module, "sheet;revision;maker;model;weight_kg\na;1;b;c;1,234\n");
+    assert_eq!((path.as_str(), text.as_str()), ("/rows/2/weight_kg", "`1,234` can be read in two ways"));
+    let (_, text, _) = message(SheetKind::Module, "");
+    assert_eq!(text, "the first row is no header of this kind of data sheet");
+    let (_, text, _) = message(SheetKind::Module, &csv(""));
+    assert_eq!(text, "there is no row under the header");
+    let many: String = (0..50_000).map(|i| format!("m{i},1,Maker,M{i},39.4,33.0,13.85,13.05,430\n")).collect();
+    let (_, text, hint) = message(SheetKind::Module, &csv(&many));
+    assert_eq!((text.as_str(), hint), ("the table has 50000 rows", format!("at most {MAX_ROWS} at a time: split it")));
+    let (_, text, _) = message(SheetKind::Inverter, "sheet,revision,maker,model,mppts.all.mppt_min_v\ni,1,Maker,I,90\n");
+    assert_eq!(text, "stands for all MPPTs, but how many is not said");
+}
+
+#[test]
+fn a_preview_says_what_becomes_of_each_row_and_refuses_a_changed_revision() {
+    let library = demo();
+    let there = library.modules[0].clone();
+    let mut next = there.clone();
+    next.revision = 9;
+    let mut new = there.clone();
+    new.sheet = "never-seen".to_owned();
+    let rows: Vec<Row> =
+        [there.clone(), next, new].into_iter().enumerate().map(|(i, m)| Row { row: i + 2, sheet: DataSheet::Module(m) }).collect();
+    let lines = preview(&rows, &library).expect("in order");
+    assert_eq!(lines.iter().map(|l| l.becomes).collect::<Vec<_>>(), [Becomes::There, Becomes::NewRevision, Becomes::New]);
+    let mut changed = there;
+    changed.ratings.voc_v = Some(39.9);
+    let rows = [Row { row: 2, sheet: DataSheet::Module(changed.clone()) }, Row { row: 3, sheet: DataSheet::Module(changed) }];
+    let problems = preview(&rows, &library).expect_err("a revision never changes");
+    assert_eq!(problems[0].hint, "a revision never changes: give it number 3", "the demo library has revisions 1 and 2");
+    assert!(problems.iter().any(|p| p.path == "/rows/3/revision" && p.message.contains("stands twice")), "{problems:?}");
+}
+
+/// The two revisions of the hybrid inverter of the demo.
+fn revisions() -> (DataSheet, DataSheet) {
+    let of = |n: u32| {
+        let sheet = demo().inverters.into_iter().find(|i| i.sheet == "marrow-h6" && i.revision == n).expect("demo");
+        DataSheet::Inverter(sheet)
+    };
+    (of(1), of(2))
+}
+
+#[test]
+fn the_watch_sees_the_newer_sheet_and_what_it_changes() {
+    let file = quarry();
+    let found = newer(&file.job, &file.library, &demo());
+    let (old, new) = revisions();
+    assert_eq!(found, [(old.clone(), new.clone())], "only the inverter has a newer revision");
+    let moved = changes(&old, &new);
+    let said: Vec<(&str, f64, f64)> =
+        moved.iter().map(|c| (c.field.as_str(), c.from.as_f64().expect("watts"), c.to.as_f64().expect("watts"))).collect();
+    assert_eq!(said, [("mppts.1.mppt_w_max_w", 7000.0, 3500.0), ("mppts.2.mppt_w_max_w", 7000.0, 3500.0)]);
+}
+
+#[test]
+fn repairs_are_ranked_by_what_they_cost_on_site() {
+    let file = quarry();
+    let (old, new) = revisions();
+    let seen = watch(&file.job, &file.library, &old, &new, &demo().inverters);
+    assert_eq!(seen.stops.len(), 1, "{:?}", seen.stops);
+    // 14 x 440 W = 6 160 W on an input for 3 500 W.
+    assert_eq!(seen.stops[0].check.id, "mppt.power_w");
+    assert_eq!(seen.stops[0].over, Some(2660.0));
+    let first = &seen.repairs[0];
+    assert_eq!(first.text, "string A: 14 to 7 modules; new string B of 7 on INV1 input 2");
+    // One more pair over 4 + 8.5 + 5.5 m, with 0.3 m at either end: 2 x 18.6 m.
+    let c = first.cost;
+    assert!((c.cable_m - 37.2).abs() < 1e-9, "{c:?}");
+    assert_eq!((c.cable_pairs_n, c.isolators_n, c.spds_n, c.ways_n, c.connectors_n, c.modules_n), (1, 1, 1, 4 + 3, 4, 0));
+    // Four 6 mm² cables do not fit where two did: the two conduits, 8.5 + 5.5 m, are exchanged with it.
+    assert!((c.raceway_m - 14.0).abs() < 1e-9);
+    // 18.6 x 3 + 30 + 20 + 4 x 5 + 2 x 15 + 14 x 12 minutes.
+    assert!((c.minutes - (55.8 + 30.0 + 20.0 + 20.0 + 30.0 + 168.0)).abs() < 1e-9, "{c:?}");
+    assert!(seen.repairs.windows(2).all(|w| w[0].cost.minutes <= w[1].cost.minutes));
+    let fewer = seen.repairs.iter().find(|r| r.text == "string A: 14 to 7 modules").expect("3 500 / 440 = 7.95: seven");
+    assert_eq!((fewer.cost.modules_n, fewer.cost.power_w), (-7, -3080.0));
+}
+
+#[test]
+fn every_repair_mends_the_job() {
+    let file = quarry();
+    let (old, new) = revisions();
+    let seen = watch(&file.job, &file.library, &old, &new, &demo().inverters);
+    assert!(seen.repairs.len() >= 2);
+    let mut library = demo();
+    library.modules.extend(file.library.modules.clone());
+    for repair in &seen.repairs {
+        let mut value = serde_json::to_value(&file.job).expect("JSON");
+        for e in &repair.edits {
+            *value.pointer_mut(&e.pointer).expect("a place in the job") = e.value.clone();
+        }
+        let job: job::Job = serde_json::from_value(value).expect("a job");
+        let report = heliant_core::evaluate(&job, &library, &[]);
+        let before = heliant_core::evaluate(&file.job, &file.library, &[]);
+        assert_eq!(report.counts.fail, before.counts.fail, "{}", repair.text);
+        assert!(job.inverters.iter().all(|i| i.sheet != old.reference()), "{}", repair.text);
+    }
+}
+
+#[test]
+fn a_decision_to_keep_the_older_one_is_remembered() {
+    let mut file = quarry();
+    let (old, new) = revisions();
+    let kept = job::KeptSheet {
+        kind: SheetKind::Inverter,
+        sheet: "marrow-h6".to_owned(),
+        revision: 1,
+        newer: 2,
+        reason: "hardware 1 hangs on the wall".to_owned(),
+    };
+    file.job.kept_sheets.push(kept);
+    let seen = watch(&file.job, &file.library, &old, &new, &[]);
+    assert_eq!(seen.kept.as_deref(), Some("hardware 1 hangs on the wall"));
+    // A third revision asks again.
+    let DataSheet::Inverter(mut third) = new else { panic!("an inverter") };
+    third.revision = 3;
+    assert_eq!(watch(&file.job, &file.library, &old, &DataSheet::Inverter(third), &[]).kept, None);
+}
+
+#[test]
+fn a_revision_that_changes_nothing_that_matters_stops_nothing() {
+    let file = quarry();
+    let (old, _) = revisions();
+    let DataSheet::Inverter(mut heavier) = old.clone() else { panic!("an inverter") };
+    heavier.revision = 2;
+    heavier.weight_kg = Some(28.0);
+    let seen = watch(&file.job, &file.library, &old, &DataSheet::Inverter(heavier), &[]);
+    assert!(seen.stops.is_empty() && seen.cautions.is_empty() && seen.repairs.is_empty());
+    assert_eq!(seen.changes.iter().map(|c| c.field.as_str()).collect::<Vec<_>>(), ["weight_kg"]);
+}

@@ -1,0 +1,46 @@
+/** The jobs that hold an older revision, and what stops in them with the newest one. */
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, type SheetKind, type Stop } from "../../api/client";
+import { amount } from "../../model/format";
+import { subjectName } from "../../model/report";
+import { Sheet } from "../../ui/parts";
+import { Badge } from "../../ui/verdict";
+
+export const stopText = (s: Stop): string =>
+  `${subjectName(s.check.subject)}, ${s.check.title}${s.over == null ? "" : `: ${amount(s.over, s.check.unit)} beyond ${s.check.limit?.title ?? "the limit"}, ${amount(s.check.limit?.value, s.check.unit)}`}`;
+
+export function ConcernedJobs({ kind, sheet, newest }: { kind: SheetKind; sheet: string; newest: number }) {
+  const found = useQuery({
+    queryKey: ["consequences", kind, sheet, newest],
+    queryFn: () => api.consequences(kind, sheet),
+  });
+  const jobs = found.data?.jobs ?? [];
+  if (jobs.length === 0) return null;
+  return (
+    <Sheet title={`Jobs with an older revision than ${String(newest)}`} aside="computed now, nothing is changed">
+      <ul className="px-4 py-2 text-sm" data-testid="concerned">
+        {jobs.map((j) => (
+          <li key={j.id} className="border-b border-line py-1.5">
+            <div className="flex items-center gap-2">
+              <Link className="grow font-bold text-copper underline" to={`/jobs/${j.id}/strings`}>
+                {j.name}
+              </Link>
+              <span className="text-xs text-ink-2">holds rev {j.holds}</span>
+              <Badge verdict={j.stops.length > 0 ? "fail" : j.cautions.length > 0 ? "warn" : "pass"} />
+            </div>
+            {[...j.stops, ...j.cautions].map((s) => (
+              <p key={s.check.id + s.check.subject.name} className="text-xs">
+                {stopText(s)}
+              </p>
+            ))}
+            {j.stops.length + j.cautions.length === 0 && (
+              <p className="text-xs text-ink-2">Everything holds as before.</p>
+            )}
+            {j.kept != null && <p className="text-xs text-ink-2">The older one is kept: {j.kept}</p>}
+          </li>
+        ))}
+      </ul>
+    </Sheet>
+  );
+}

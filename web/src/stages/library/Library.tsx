@@ -1,0 +1,327 @@
+/** The company's data sheets: find one, read its revisions, enter the next, import and export. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, type Account, type SheetKind, type SheetLine } from "../../api/client";
+import { plain } from "../../model/format";
+import { valueAt } from "../../model/pointer";
+import { Brand } from "../../shell/Brand";
+import { Button, inputLook, Sheet } from "../../ui/parts";
+import { ConcernedJobs } from "./ConcernedJobs";
+import { ImportSheets } from "./ImportSheets";
+import { SheetEntry, type Entry } from "./SheetEntry";
+import { KINDS } from "./words";
+
+/** The figure that tells sheets of a kind apart at a glance. */
+const TELLING: Record<SheetKind, [pointer: string, unit: string]> = {
+  module: ["/ratings/pmax_w", "W"],
+  inverter: ["/ac_w", "W"],
+  optimizer: ["/ratings/in_w_max_w", "W"],
+  micro: ["/ac_w", "W"],
+};
+
+const telling = (line: SheetLine): string => {
+  const [pointer, unit] = TELLING[line.kind];
+  const value = valueAt(line.document, pointer);
+  return typeof value === "number" ? `${plain(value, 0)} ${unit}` : "";
+};
+
+export const lineKey = (l: { kind: string; sheet: string; revision: number }): string =>
+  `${l.kind}/${l.sheet}/${String(l.revision)}`;
+
+export function Library({ account }: { account: Account }) {
+  const lines = useQuery({ queryKey: ["sheets"], queryFn: api.sheets });
+  const queries = useQueryClient();
+  const [search, setSearch] = useSearchParams();
+  const [typed, setTyped] = useState("");
+  const [entry, setEntry] = useState<Entry | null>(null);
+  const [importing, setImporting] = useState(false);
+  const canPlan = account.role === "owner" || account.role === "designer";
+  const chosen = (lines.data ?? []).find((l) => lineKey(l) === search.get("sheet"));
+  useEffect(() => {
+    document.title = "Data sheets · Heliant";
+  }, []);
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const shown = (lines.data ?? []).filter((l) =>
+    words.every((w) =>
+      `${KINDS[l.kind].one} ${l.maker} ${l.model} rev ${String(l.revision)} ${l.from_document} ${telling(l)}`
+        .toLowerCase()
+        .includes(w),
+    ),
+  );
+  const open = (l: SheetLine) => {
+    setEntry(null);
+    setSearch({ sheet: lineKey(l) }, { replace: true });
+  };
+  const changed = () => {
+    void queries.invalidateQueries({ queryKey: ["sheets"] });
+    void queries.invalidateQueries({ queryKey: ["library"] });
+    void queries.invalidateQueries({ queryKey: ["watch"] });
+    void queries.invalidateQueries({ queryKey: ["consequences"] });
+  };
+  return (
+    <div className="flex h-full flex-col">
+      <header className="flex flex-wrap items-center gap-3 bg-slate px-4 py-2 text-slate-ink">
+        <Brand />
+        <strong>Heliant</strong>
+        <span className="grow" />
+        <Link to="/jobs" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
+          Jobs
+        </Link>
+      </header>
+      <div className="grid min-h-0 grow grid-cols-[360px_minmax(0,1fr)] max-md:block max-md:overflow-y-auto">
+        <nav aria-label="Data sheets" className="flex min-h-0 flex-col border-r border-line bg-sheet">
+          <div className="grid gap-2 border-b border-line p-3">
+            <h1 className="text-lg font-bold">Data sheets</h1>
+            <input
+              aria-label="Find a data sheet"
+              placeholder="kind, maker, model"
+              className={inputLook}
+              value={typed}
+              onChange={(e) => {
+                setTyped(e.target.value);
+              }}
+            />
+            {canPlan && (
+              <div className="flex flex-wrap gap-2">
+                {(Object.keys(KINDS) as SheetKind[]).map((kind) => (
+                  <Button
+                    key={kind}
+                    onClick={() => {
+                      setEntry({ kind, from: null, document: KINDS[kind].empty });
+                    }}
+                  >
+                    New {KINDS[kind].one}
+                  </Button>
+                ))}
+                <Button
+                  onClick={() => {
+                    setImporting(true);
+                  }}
+                >
+                  Import
+                </Button>
+              </div>
+            )}
+            <p className="text-xs text-ink-2">
+              Export:{" "}
+              {(["module", "inverter", "optimizer", "micro"] as const).map((kind) => (
+                <a key={kind} className="mr-2 text-copper underline" href={`/api/sheets/${kind}/export`}>
+                  {KINDS[kind].many} (CSV)
+                </a>
+              ))}
+              <a className="text-copper underline" href="/api/sheets/all/export">
+                all (JSON)
+              </a>
+            </p>
+          </div>
+          <ul className="min-h-0 grow overflow-y-auto" data-testid="sheet-list">
+            {shown.map((l) => {
+              const older = (lines.data ?? []).some(
+                (o) => o.kind === l.kind && o.sheet === l.sheet && o.revision > l.revision,
+              );
+              return (
+                <li key={lineKey(l)} className="border-b border-line">
+                  <button
+                    type="button"
+                    aria-pressed={chosen === l && entry === null}
+                    className={`flex w-full items-baseline gap-2 px-3 py-1.5 text-left text-sm hover:bg-copper-soft max-md:min-h-12 ${chosen === l && entry === null ? "bg-copper-soft" : ""} ${older || l.retired ? "text-ink-3" : ""}`}
+                    onClick={() => {
+                      open(l);
+                    }}
+                  >
+                    <span className="grow">
+                      <strong>{l.model}</strong> {l.maker}{" "}
+                      <span className="whitespace-nowrap">
+                        rev {l.revision}
+                        {l.retired ? ", retired" : ""}
+                      </span>
+                    </span>
+                    {l.jobs_n > 0 && (
+                      <span className="text-xs whitespace-nowrap">
+                        {l.jobs_n} {l.jobs_n === 1 ? "job" : "jobs"}
+                      </span>
+                    )}
+                    <span className="w-16 text-right font-mono text-xs">{telling(l)}</span>
+                  </button>
+                </li>
+              );
+            })}
+            {lines.data && shown.length === 0 && (
+              <li className="p-3 text-sm text-ink-2">No data sheet has these words.</li>
+            )}
+          </ul>
+        </nav>
+        <main className="min-h-0 overflow-y-auto p-4">
+          {entry ? (
+            <SheetEntry
+              key={`${entry.kind}${entry.from ? lineKey(entry.from) : ""}`}
+              entry={entry}
+              lines={lines.data ?? []}
+              onDone={(kept) => {
+                setEntry(null);
+                changed();
+                if (kept) setSearch({ sheet: lineKey(kept) }, { replace: true });
+              }}
+            />
+          ) : chosen ? (
+            <Shown
+              line={chosen}
+              lines={lines.data ?? []}
+              canPlan={canPlan}
+              onEntry={setEntry}
+              onRetire={() => {
+                void api.retireSheet(chosen.kind, chosen.sheet, !chosen.retired).then(changed);
+              }}
+            />
+          ) : (
+            <p className="text-sm text-ink-2">
+              Pick a data sheet, or enter one. A revision never changes: what a maker alters becomes the next one, and
+              jobs keep what they were planned with until somebody decides.
+            </p>
+          )}
+        </main>
+      </div>
+      {importing && (
+        <ImportSheets
+          onClose={() => {
+            setImporting(false);
+          }}
+          onDone={changed}
+        />
+      )}
+    </div>
+  );
+}
+
+function Shown({
+  line,
+  lines,
+  canPlan,
+  onEntry,
+  onRetire,
+}: {
+  line: SheetLine;
+  lines: SheetLine[];
+  canPlan: boolean;
+  onEntry: (entry: Entry) => void;
+  onRetire: () => void;
+}) {
+  const fields = useQuery({
+    queryKey: ["fields", line.kind],
+    queryFn: () => api.sheetFields(line.kind),
+    staleTime: Infinity,
+  });
+  const revisions = lines.filter((l) => l.kind === line.kind && l.sheet === line.sheet);
+  const newest = revisions.reduce((a, b) => (b.revision > a.revision ? b : a), line);
+  const before = revisions.find((l) => l.revision === line.revision - 1);
+  const mppts = (valueAt(line.document, "/mppts") as unknown[] | undefined)?.length ?? 0;
+  const rows = (fields.data ?? [])
+    .filter((f) => !["sheet", "revision", "maker", "model", "demo"].includes(f.key))
+    .flatMap((f) =>
+      f.key.includes("*")
+        ? Array.from({ length: mppts }, (_, k) => ({
+            title: `${f.title}, MPPT ${String(k + 1)}`,
+            pointer: `/${f.key.replace("*", String(k)).replaceAll(".", "/")}`,
+            unit: f.unit,
+          }))
+        : [{ title: f.title, pointer: `/${f.key.replaceAll(".", "/")}`, unit: f.unit }],
+    );
+  const text = (value: unknown): string =>
+    value === null || value === undefined
+      ? "not given"
+      : typeof value === "boolean"
+        ? value
+          ? "yes"
+          : "no"
+        : String(value as string | number)
+            .replace("-", "−")
+            .replace("_", " ");
+  return (
+    <article data-testid="sheet">
+      <div className="mb-3 flex flex-wrap items-baseline gap-3">
+        <h2 className="text-lg font-bold">{line.model}</h2>
+        <span className="text-sm text-ink-2">
+          {line.maker}, {KINDS[line.kind].one}
+        </span>
+        {line.demo && (
+          <span className="rounded bg-caution-soft px-2 text-xs text-caution">
+            demo: a real job needs the maker’s own data sheet
+          </span>
+        )}
+        <span className="grow" />
+        {canPlan && (
+          <>
+            <Button
+              main
+              onClick={() => {
+                onEntry({
+                  kind: line.kind,
+                  from: newest,
+                  document: { ...newest.document, revision: newest.revision + 1 },
+                });
+              }}
+            >
+              Enter revision {newest.revision + 1}
+            </Button>
+            <Button
+              onClick={() => {
+                onEntry({
+                  kind: line.kind,
+                  from: null,
+                  document: { ...line.document, sheet: "", model: `${line.model} copy`, revision: 1 },
+                });
+              }}
+            >
+              Duplicate
+            </Button>
+            <Button onClick={onRetire}>{line.retired ? "Offer again" : "Retire"}</Button>
+          </>
+        )}
+      </div>
+      <div className="grid gap-3 lg:grid-cols-2">
+        <Sheet title={`Revision ${String(line.revision)}`} aside={before ? "copper: changed from the one before" : ""}>
+          <dl className="px-4 py-2 text-sm">
+            {rows.map((r) => {
+              const value = valueAt(line.document, r.pointer);
+              const moved = before !== undefined && (valueAt(before.document, r.pointer) ?? null) !== (value ?? null);
+              return (
+                <div key={r.pointer} className="flex justify-between gap-3 border-b border-line py-0.5">
+                  <dt className="text-ink-2">{r.title}</dt>
+                  <dd
+                    className={`font-mono whitespace-nowrap ${moved ? "font-bold text-copper" : value == null ? "text-ink-3" : ""}`}
+                  >
+                    {moved && `${text(valueAt(before.document, r.pointer))} → `}
+                    {text(value)} {value == null || r.unit === "n" ? "" : r.unit}
+                  </dd>
+                </div>
+              );
+            })}
+          </dl>
+        </Sheet>
+        <div className="grid content-start gap-3">
+          <Sheet title="Revisions" aside="none ever changes">
+            <ul className="px-4 py-2 text-sm">
+              {revisions.map((l) => (
+                <li key={l.revision} className="border-b border-line py-1">
+                  <Link
+                    className={l.revision === line.revision ? "font-bold" : "text-copper underline"}
+                    to={`/library?sheet=${encodeURIComponent(lineKey(l))}`}
+                  >
+                    rev {l.revision}
+                  </Link>{" "}
+                  {l.from_document || "no document named"}
+                  <span className="block text-xs text-ink-2">
+                    {l.entered_by || "unknown"}, {new Date(l.entered_at).toLocaleDateString()}
+                    {l.jobs_n > 0 ? ` · in ${String(l.jobs_n)} ${l.jobs_n === 1 ? "job" : "jobs"}` : ""}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </Sheet>
+          <ConcernedJobs kind={line.kind} sheet={line.sheet} newest={newest.revision} />
+        </div>
+      </div>
+    </article>
+  );
+}

@@ -11,6 +11,7 @@ import { useTheme } from "./shell/useTheme";
 import { Jobs } from "./stages/jobs/Jobs";
 import { Library } from "./stages/library/Library";
 import { People } from "./stages/people/People";
+import { Sums } from "./stages/sums/Sums";
 
 export function App() {
   useTheme();
@@ -35,6 +36,8 @@ function SignedIn({ account }: { account: Account }) {
   return (
     <Routes>
       <Route path="/jobs" element={<Jobs account={account} />} />
+      <Route path="/sums" element={<Sums account={account} />} />
+      <Route path="/sums/:school/:name" element={<Sums account={account} />} />
       <Route path="/library" element={<Library account={account} />} />
       <Route
         path="/people"

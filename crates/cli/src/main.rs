@@ -9,6 +9,8 @@ use clap::{Parser, Subcommand, ValueEnum};
 use heliant_core::cases::{self, Outcome};
 use heliant_core::figure::{Check, Value, Verdict};
 use heliant_core::job::{self, JobFile, MAX_FILE_BYTES, Problem};
+use heliant_core::school::School;
+use heliant_core::sums;
 use heliant_core::{Report, evaluate};
 
 /// Planner, calculator and logbook for the electrician who wires solar.
@@ -29,6 +31,21 @@ enum Command {
         #[arg(long, value_enum, default_value_t = Format::Text)]
         format: Format,
     },
+    /// Do a quick sum: inputs as JSON on standard input, the slip as JSON on standard output. Without a name the sums are
+    /// listed; with --inputs its inputs. Exit 0: nothing stops; 1: something does; 2: the inputs are wrong.
+    Sum {
+        /// The sum.
+        name: Option<String>,
+        /// School of practice.
+        #[arg(long, value_enum, default_value_t = SchoolName::Na)]
+        school: SchoolName,
+        /// Print the inputs it takes, with samples, and do nothing.
+        #[arg(long)]
+        inputs: bool,
+        /// How to print.
+        #[arg(long, value_enum, default_value_t = Format::Json)]
+        format: Format,
+    },
     /// Print the JSON Schema of the job file.
     Schema,
     /// Run case files. Exit 0: all pass; 1: some differ; 2: a file is wrong.
@@ -36,6 +53,12 @@ enum Command {
         /// The folder with the case files.
         dir: PathBuf,
     },
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum SchoolName {
+    Na,
+    Iec,
 }
 
 #[derive(Clone, Copy, ValueEnum)]
@@ -47,6 +70,13 @@ enum Format {
 fn main() -> ExitCode {
     match Arguments::parse().command {
         Command::Check { file, format } => check(&file, format),
+        Command::Sum { name, school, inputs, format } => {
+            let school = match school {
+                SchoolName::Na => School::Na,
+                SchoolName::Iec => School::Iec,
+            };
+            sum(name.as_deref(), school, inputs, format)
+        }
         Command::Schema => {
             let schema = serde_json::to_string_pretty(job::json_schema()).expect("the schema is JSON");
             print_out(&format!("{schema}\n"));
@@ -71,6 +101,62 @@ fn read_text(path: &Path) -> Result<String, String> {
     String::from_utf8(bytes).map_err(|e| format!("{}: not UTF-8 text: {e}", path.display()))
 }
 
+fn sum(name: Option<&str>, school: School, only_inputs: bool, format: Format) -> ExitCode {
+    let Some(name) = name else {
+        let line = |s: &&sums::Sum| format!("{:16} {}\n", s.name, s.about);
+        print_out(&sums::ALL.iter().filter(|s| s.school == school).map(|s| line(&s)).collect::<String>());
+        return ExitCode::SUCCESS;
+    };
+    let Some(found) = sums::find(name, school) else {
+        let names: Vec<&str> = sums::ALL.iter().filter(|s| s.school == school).map(|s| s.name).collect();
+        eprintln!("no sum `{name}`; there are {}", names.join(", "));
+        return ExitCode::from(2);
+    };
+    if only_inputs {
+        let sample = serde_json::to_string_pretty(&sums::sample(found)).expect("samples are JSON");
+        print_out(&format!("{sample}\n"));
+        return ExitCode::SUCCESS;
+    }
+    let text = match std::io::read_to_string(std::io::stdin().lock()) {
+        Ok(text) => text,
+        Err(e) => {
+            eprintln!("standard input: {e}");
+            return ExitCode::from(2);
+        }
+    };
+    let done = serde_json::from_str(&text)
+        .map_err(|e| vec![Problem::new("", format!("not a JSON object: {e}"), "heliant sum NAME --inputs prints one to begin with")])
+        .and_then(|inputs| sums::run(found, &inputs));
+    match done {
+        Ok(slip) => {
+            match format {
+                Format::Json => print_out(&format!("{}\n", serde_json::to_string_pretty(&slip).expect("a slip is JSON"))),
+                Format::Text => print_out(&slip.text),
+            }
+            let stops = slip.checks.iter().any(|c| c.verdict == Verdict::Fail && !c.alternative);
+            if stops { ExitCode::from(1) } else { ExitCode::SUCCESS }
+        }
+        Err(problems) => {
+            say(&problems, format);
+            ExitCode::from(2)
+        }
+    }
+}
+
+/// Problems as they are asked for: JSON to the output, text to the error channel.
+fn say(problems: &[Problem], format: Format) {
+    match format {
+        Format::Json => print_out(&format!("{}\n", serde_json::json!({ "problems": problems }))),
+        Format::Text => {
+            for p in problems {
+                let place = if p.path.is_empty() { "file" } else { &p.path };
+                let hint = if p.hint.is_empty() { String::new() } else { format!(" ({})", p.hint) };
+                eprintln!("{place}: {}{hint}", p.message);
+            }
+        }
+    }
+}
+
 fn check(path: &Path, format: Format) -> ExitCode {
     let opened = match read_text(path) {
         Ok(text) => job::read(&text),
@@ -79,16 +165,7 @@ fn check(path: &Path, format: Format) -> ExitCode {
     let opened = match opened {
         Ok(opened) => opened,
         Err(problems) => {
-            match format {
-                Format::Json => print_out(&format!("{}\n", serde_json::json!({ "problems": problems }))),
-                Format::Text => {
-                    for p in &problems {
-                        let place = if p.path.is_empty() { "file" } else { &p.path };
-                        let hint = if p.hint.is_empty() { String::new() } else { format!(" ({})", p.hint) };
-                        eprintln!("{place}: {}{hint}", p.message);
-                    }
-                }
-            }
+            say(&problems, format);
             return ExitCode::from(2);
         }
     };

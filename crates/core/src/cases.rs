@@ -95,7 +95,7 @@ pub fn run(case: &Case) -> Result<Outcome, String> {
         return Ok(Outcome::Skipped);
     }
     let mut sheet = Sheet::new(case.school, Subject::new(SubjectKind::Circuit, "case"));
-    let best = compute(case, &mut sheet).map_err(|e| format!("{}: {e}", case.id))?;
+    let best = compute(&case.group, &case.inputs, &mut sheet).map_err(|e| format!("{}: {e}", case.id))?;
     let mut differences = Vec::new();
     for (id, wanted) in &case.expected.figures {
         if id == "layout.best" {
@@ -199,18 +199,28 @@ struct StringCase {
     method: Option<ColdMethod>,
 }
 
-fn inputs<T: DeserializeOwned>(case: &Case) -> Result<T, String> {
+fn inputs<T: DeserializeOwned>(inputs: &Map<String, Json>) -> Result<T, String> {
     // A field that may be absent may also be null, and both mean the same.
-    let fields = case.inputs.iter().filter(|(_, v)| !v.is_null()).map(|(k, v)| (k.clone(), v.clone())).collect();
+    let fields = inputs.iter().filter(|(_, v)| !v.is_null()).map(|(k, v)| (k.clone(), v.clone())).collect();
     serde_json::from_value(Json::Object(fields)).map_err(|e| format!("inputs: {e}"))
 }
 
+/// Computes one calculation from its inputs.
+///
+/// # Errors
+/// Where the inputs are not of the group's schema.
+pub(crate) fn compute_sheet(group: &str, school: School, inputs: &Map<String, Json>) -> Result<Sheet, String> {
+    let mut sheet = Sheet::new(school, Subject::new(SubjectKind::Circuit, "sum"));
+    compute(group, inputs, &mut sheet)?;
+    Ok(sheet)
+}
+
 /// Computes a case; a layout search gives its best layout besides.
-fn compute(case: &Case, sheet: &mut Sheet) -> Result<Option<Layout>, String> {
-    match case.group.as_str() {
-        "site" => site(sheet, &inputs::<SiteInputs>(case)?),
+fn compute(group: &str, given: &Map<String, Json>, sheet: &mut Sheet) -> Result<Option<Layout>, String> {
+    match group {
+        "site" => site(sheet, &inputs::<SiteInputs>(given)?),
         "string" => {
-            let x: StringCase = inputs(case)?;
+            let x: StringCase = inputs(given)?;
             let sources = Sources::default();
             window(
                 sheet,
@@ -227,25 +237,25 @@ fn compute(case: &Case, sheet: &mut Sheet) -> Result<Option<Layout>, String> {
             let strings = [MpptString { module: &x.module, n: x.n, p: x.p.unwrap_or(1) }];
             mppt(sheet, &MpptInputs { strings: &strings, inverter: &x.inverter, sources: &sources });
         }
-        "parallel" => parallel(sheet, &inputs::<ParallelInputs>(case)?, &Sources::default()),
-        "conductor_na" => conductor_na(sheet, &inputs::<ConductorNa>(case)?),
-        "conductor_iec" => conductor_iec(sheet, &inputs::<ConductorIec>(case)?),
-        "egc" => egc(sheet, &inputs::<EgcInputs>(case)?),
+        "parallel" => parallel(sheet, &inputs::<ParallelInputs>(given)?, &Sources::default()),
+        "conductor_na" => conductor_na(sheet, &inputs::<ConductorNa>(given)?),
+        "conductor_iec" => conductor_iec(sheet, &inputs::<ConductorIec>(given)?),
+        "egc" => egc(sheet, &inputs::<EgcInputs>(given)?),
         "vdrop" => {
-            vdrop(sheet, &inputs::<Vdrop>(case)?);
+            vdrop(sheet, &inputs::<Vdrop>(given)?);
         }
         "fill" => {
-            fill(sheet, &inputs::<FillInputs>(case)?);
+            fill(sheet, &inputs::<FillInputs>(given)?);
         }
-        "panel" => panel(sheet, &inputs::<PanelInputs>(case)?),
-        "ac" => ac(sheet, &inputs::<AcInputs>(case)?),
+        "panel" => panel(sheet, &inputs::<PanelInputs>(given)?),
+        "ac" => ac(sheet, &inputs::<AcInputs>(given)?),
         "test" => {
-            test(sheet, &inputs::<TestInputs>(case)?);
+            test(sheet, &inputs::<TestInputs>(given)?);
         }
-        "layout" => return Ok(layout(sheet, &inputs::<LayoutInputs>(case)?)),
-        "optimizer" => optimizer(sheet, &inputs::<OptimizerInputs>(case)?),
-        "micro" => branch(sheet, &inputs::<BranchInputs>(case)?),
-        "sun" => sun(sheet, &inputs::<SunInputs>(case)?),
+        "layout" => return Ok(layout(sheet, &inputs::<LayoutInputs>(given)?)),
+        "optimizer" => optimizer(sheet, &inputs::<OptimizerInputs>(given)?),
+        "micro" => branch(sheet, &inputs::<BranchInputs>(given)?),
+        "sun" => sun(sheet, &inputs::<SunInputs>(given)?),
         other => return Err(format!("no group `{other}` in the schema of case files")),
     }
     Ok(None)

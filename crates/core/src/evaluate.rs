@@ -170,6 +170,10 @@ fn evaluate_site(sheet: &mut Sheet, job: &Job) -> Option<f64> {
         building: s.building,
     };
     site::site(sheet, &inputs);
+    let places = s.weather.as_ref().map(|w| (s.latitude_deg, s.longitude_deg, w.latitude_deg, w.longitude_deg));
+    if let Some((Some(a), Some(b), Some(c), Some(d))) = places {
+        site::station(sheet, (a, b), (c, d));
+    }
     let rise_known = s.mounting.is_some() || s.cell_rise_hot_c.is_some();
     let check = sheet.judge(&site::T_CELL_HOT, if rise_known { Verdict::Pass } else { Verdict::Unknown });
     if !rise_known {

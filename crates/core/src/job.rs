@@ -11,6 +11,7 @@ use utoipa::ToSchema;
 
 use crate::library::{Library, SheetKind, SheetRef};
 use crate::school::School;
+use crate::weather::WeatherRecord;
 
 pub use choices::{Choices, RacewaySizes, choices};
 pub use read::{MAX_FILE_BYTES, Opened, Problem, json_schema, read, read_value};
@@ -211,6 +212,17 @@ pub struct Site {
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[schema(max_items = 30000)]
     pub hottest_month_hourly_c: Vec<f64>,
+    /// The weather file the two are of.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub weather: Option<WeatherRecord>,
+    /// Latitude of the site, north positive, °.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = -90, maximum = 90)]
+    pub latitude_deg: Option<f64>,
+    /// Longitude of the site, east positive, °.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = -180, maximum = 180)]
+    pub longitude_deg: Option<f64>,
     /// How the array is mounted.
     pub mounting: Option<Mounting>,
     /// Cell rise as entered, K; wins over the mounting's.

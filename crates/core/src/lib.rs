@@ -3,6 +3,7 @@
 //!
 //! The stages, in the order of the job:
 //! - [`site`]: design temperatures and the DC ceiling of the building.
+//! - [`weather`]: hourly files the design temperatures are taken from.
 //! - [`library`]: the data sheets a job pins.
 //! - [`strings`]: modules in series and parallel against the inverter's window, optimizers.
 //! - [`branches`]: microinverters on a trunk.
@@ -26,10 +27,12 @@ pub mod schema;
 pub mod school;
 pub mod site;
 pub mod strings;
+pub mod sums;
 pub mod sun;
 pub mod tables;
 pub mod test;
 pub mod traced;
 pub mod watch;
+pub mod weather;
 
 pub use evaluate::{Report, evaluate};

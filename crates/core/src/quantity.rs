@@ -31,6 +31,9 @@ pub enum Unit {
     /// Metres.
     #[serde(rename = "m")]
     M,
+    /// Kilometres.
+    #[serde(rename = "km")]
+    Km,
     /// Degrees Celsius, a temperature.
     #[serde(rename = "degC")]
     Celsius,
@@ -74,6 +77,7 @@ impl Unit {
             Unit::Ohm => "ohm",
             Unit::OhmPerM => "ohm/m",
             Unit::M => "m",
+            Unit::Km => "km",
             Unit::Celsius => "°C",
             Unit::Kelvin => "K",
             Unit::PercentPerKelvin => "%/°C",
@@ -99,7 +103,7 @@ impl Unit {
             Unit::Ohm | Unit::OhmPerM | Unit::Inch2 => 4,
             Unit::PercentPerKelvin => 3,
             Unit::Inch => 3,
-            Unit::Mm2 => 1,
+            Unit::Mm2 | Unit::Km => 1,
         }
     }
 }
@@ -142,6 +146,8 @@ quantities! {
     OhmsPerMetre OhmPerM,
     /// Metres.
     Metres M,
+    /// Kilometres.
+    Kilometres Km,
     /// A temperature in degrees Celsius.
     Celsius Celsius,
     /// A difference of temperatures in kelvin.
@@ -180,7 +186,7 @@ macro_rules! scaled {
         impl Div for $name { type Output = Ratio; fn div(self, o: Self) -> Ratio { Ratio(self.0 / o.0) } }
     )*};
 }
-scaled!(Volts Amps Watts Ohms OhmsPerMetre Metres Kelvins PercentPerKelvin Percent Inches SquareInches Millimetres SquareMillimetres Irradiance Degrees);
+scaled!(Volts Amps Watts Ohms OhmsPerMetre Metres Kilometres Kelvins PercentPerKelvin Percent Inches SquareInches Millimetres SquareMillimetres Irradiance Degrees);
 
 macro_rules! products {
     ($($a:ident * $b:ident = $c:ident),* $(,)?) => {$(

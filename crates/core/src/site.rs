@@ -4,7 +4,7 @@ use serde::Deserialize;
 
 use crate::figure::{Bound, Def, Sheet, Stage, Verdict};
 use crate::job::{Building, Mounting};
-use crate::quantity::{Celsius, Kelvins, Ratio, Volts, slack};
+use crate::quantity::{Celsius, Degrees, Kelvins, Kilometres, Ratio, Volts, slack};
 use crate::traced::{exact, given};
 
 /// Lowest expected ambient from a weather record.
@@ -17,6 +17,15 @@ pub static T_CELL_HOT: Def =
 /// DC ceiling of the building.
 pub static DC_CEILING: Def =
     Def { id: "site.dc_ceiling_v", title: "DC ceiling of the building", stage: Stage::Site, na: "690.7", iec: "IEC 62548" };
+
+/// Distance of the weather station from the site.
+pub static STATION: Def =
+    Def { id: "site.station_km", title: "Weather station from the site", stage: Stage::Site, na: "great circle", iec: "great circle" };
+
+/// Mean radius of the earth.
+const EARTH_KM: f64 = 6371.0;
+/// A station farther off says little of a site.
+const STATION_FAR_KM: f64 = 50.0;
 
 /// Farthest an entry may be off the weather record before it is a caution, K.
 pub const ENTRY_OFF_C: f64 = 3.0;
@@ -85,6 +94,25 @@ pub fn cell_hot(sheet: &mut Sheet, t_max_c: Option<f64>, mounting: Option<Mounti
         let rise = w.need::<Kelvins>("rise", rise, "site.mounting", source);
         Some(t_max? + rise?)
     })
+}
+
+/// `site.station_km`, by the haversine formula; a caution beyond 50 km.
+pub fn station(sheet: &mut Sheet, here: (f64, f64), there: (f64, f64)) {
+    sheet.figure(&STATION, |w| {
+        let [a, b] =
+            [("site", here.0), ("station", there.0)].map(|(what, v)| w.given(&format!("latitude of the {what}"), Degrees(v), what));
+        let [c, d] =
+            [("site", here.1), ("station", there.1)].map(|(what, v)| w.given(&format!("longitude of the {what}"), Degrees(v), what));
+        let two = exact::<Ratio>(2.0);
+        let north = ((b.clone() - a.clone()) / two.clone()).sin();
+        let east = ((d - c) / two.clone()).sin();
+        let h = w.step("h", north.clone() * north + a.cos() * b.cos() * east.clone() * east);
+        Some(exact::<Kilometres>(2.0 * EARTH_KM) * h.sqrt().asin())
+    });
+    sheet
+        .hold(&STATION, Bound::at_most(Some(STATION_FAR_KM), "near enough", ""), Verdict::Warn)
+        .reason("A station this far off, or higher up or at the sea, may have other mornings.")
+        .cure("Take a nearer station, or note why this one stands for the site.", Vec::new());
 }
 
 fn compare(sheet: &mut Sheet, def: &'static Def, entered: Option<f64>, record: Option<f64>) {

@@ -15,7 +15,7 @@ pub use optimizer::{OptimizerInputs, optimizer};
 pub use parallel::{ParallelInputs, parallel};
 pub use ways::{Remedy, Way, WayFace, WayUse, Ways, WaysAsk, ask_of, ways};
 pub(crate) use window::voc_cold_of_one;
-pub use window::{SiteTemps, WindowInputs, window};
+pub use window::{ColdBy, SiteTemps, WindowInputs, cold_by_each, window};
 
 /// Where the values of a calculation come from, for its working.
 #[derive(Clone, Debug)]

@@ -104,6 +104,11 @@ impl Traced<Ratio> {
         self.call("sqrt", f64::sqrt)
     }
 
+    /// The angle in radians whose sine this is, as a plain number.
+    pub fn asin(self) -> Traced<Ratio> {
+        self.call("asin", |x| x.clamp(-1.0, 1.0).asin())
+    }
+
     /// The ratio in percent.
     pub fn percent(self) -> Traced<Percent> {
         let hundred = exact::<Percent>(100.0);

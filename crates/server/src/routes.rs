@@ -9,6 +9,7 @@ pub mod pack;
 pub mod plan;
 pub mod readings;
 pub mod session;
+pub mod sums;
 pub mod web;
 
 use rocket::data::{Data, ToByteUnit};

@@ -51,6 +51,12 @@ export type Ways = S["Ways"];
 export type Way = S["Way"];
 export type WaysAsk = S["WaysAsk"];
 export type Note = S["Note"];
+export type Sum = S["Sum"];
+export type SumInput = S["Input"];
+export type SumSlip = Omit<S["Slip"], "figures" | "answers"> & { figures: Figure[]; answers: Figure[] };
+export type Weather = S["Weather"];
+export type WeatherBin = S["WeatherBin"];
+export type ColdBy = S["ColdBy"];
 export type Preview = Omit<S["Preview"], "figures"> & { figures: Figure[] };
 
 /** The server said no, and why. */
@@ -132,6 +138,13 @@ export const api = {
   retireSheet: (kind: SheetKind, sheet: string, retired: boolean) =>
     call<undefined>("POST", `/sheets/${kind}/${encodeURIComponent(sheet)}/retire`, { retired }),
   importSheets: (entry: S["ImportSheets"]) => call<Imported>("POST", "/sheets/import", entry),
+  sums: () => call<Sum[]>("GET", "/sums"),
+  doSum: (name: string, school: Job["school"], inputs: Record<string, unknown>) =>
+    call<SumSlip>("POST", `/sums/${name}`, { school, inputs }),
+  sumToJob: (name: string, school: Job["school"], inputs: Record<string, unknown>) =>
+    call<{ id: string }>("POST", `/sums/${name}/job`, { school, inputs }),
+  weather: (text: string) => call<Weather>("POST", "/weather", text),
+  demoWeather: async () => (await fetch("/api/weather/demo")).text(),
   accounts: () => call<Account[]>("GET", "/accounts"),
   addAccount: (entry: S["AccountEntry"]) => call<Account>("POST", "/accounts", entry),
   changeAccount: (id: string, change: S["AccountChange"]) => call<Account>("PATCH", `/accounts/${id}`, change),

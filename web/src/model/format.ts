@@ -27,6 +27,7 @@ const DECIMALS: Record<string, number> = {
   in2: 4,
   in: 3,
   mm2: 1,
+  km: 1,
 };
 
 export function plain(value: number, decimals: number): string {

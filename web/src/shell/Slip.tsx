@@ -120,7 +120,7 @@ export function Slip({ report, check, onEdits, children }: Props) {
   );
 }
 
-function Lines({ figure }: { figure: Figure }) {
+export function Lines({ figure }: { figure: Figure }) {
   if (figure.working.length === 0) return null;
   return (
     <ol className="mt-3 border-t border-dashed border-ink-3 pt-2 text-sm">

@@ -89,6 +89,8 @@ export function useJobActions(onHelp: () => void): (typed: string) => Action[] {
         },
       },
       { id: "jobs", label: "All jobs", also: "list", run: to("/jobs") },
+      { id: "library", label: "Data sheets", also: "library modules inverters import", run: to("/library") },
+      { id: "sums", label: "Quick sums", also: "calculate wire fill drop breaker", run: to("/sums") },
       { id: "theme", label: "Light or dusk", also: "dark theme night", run: toggleTheme },
       { id: "keys", label: "Keys", keys: "?", also: "help keyboard shortcuts", run: onHelp },
       {

@@ -5,7 +5,8 @@ use utoipa::ToSchema;
 
 use crate::figure::{Sheet, SubjectKind, Value};
 use crate::job::{Job, JobInverter, Place, RacewayChoice};
-use crate::library::Library;
+use crate::library::{Library, SheetRef};
+use crate::strings::{ColdBy, SiteTemps, Sources, WindowInputs, cold_by_each};
 use crate::tables;
 
 /// The tape that marks a circuit everywhere: a colour and, from the ninth on, a band pattern.
@@ -53,6 +54,8 @@ pub struct WindowRow {
     pub voc_cold_v: Option<f64>,
     /// Cold volts of one module: how far the end mark moves for a module more or fewer.
     pub voc_cold_one_v: Option<f64>,
+    /// Cold volts by each method of the school, side by side.
+    pub cold_by: Vec<ColdBy>,
 }
 
 /// An inverter's voltage window with its strings.
@@ -99,6 +102,30 @@ pub(super) fn string_windows(sheet: &Sheet, job: &Job, library: &Library) -> Vec
 
 fn string_window(sheet: &Sheet, job: &Job, library: &Library, inverter: &JobInverter) -> Option<StringWindow> {
     let data = library.inverter(&inverter.sheet)?;
+    let site = SiteTemps::of(job);
+    // Like strings are alike by every method too.
+    let mut known: Vec<(&SheetRef, u32, u32, Vec<ColdBy>)> = Vec::new();
+    let mut cold_by = |s: &'_ crate::job::JobString| -> Vec<ColdBy> {
+        if let Some(same) = known.iter().find(|(m, n, mppt, _)| **m == s.module && (*n, *mppt) == (s.n, s.mppt)) {
+            return same.3.clone();
+        }
+        let (Some(module), Some(ratings)) = (library.module(&s.module), data.ratings_at(s.mppt)) else { return Vec::new() };
+        let sources = Sources::default();
+        let x = WindowInputs {
+            module: &module.ratings,
+            inverter: &ratings,
+            site: &site,
+            n: s.n,
+            method: job.site.cold_method,
+            sources: &sources,
+            n_pointer: None,
+        };
+        let by = cold_by_each(job.school, &x);
+        if let Some(own) = job.strings.iter().find(|o| o.letter == s.letter) {
+            known.push((&own.module, s.n, s.mppt, by.clone()));
+        }
+        by
+    };
     let rows: Vec<WindowRow> = job
         .strings
         .iter()
@@ -117,6 +144,7 @@ fn string_window(sheet: &Sheet, job: &Job, library: &Library, inverter: &JobInve
                 voc_hot_v: number(sheet, "string.voc_hot_v", &s.letter),
                 voc_cold_one_v: voc_cold_v.map(|v| v / f64::from(s.n)),
                 voc_cold_v,
+                cold_by: cold_by(s),
             }
         })
         .collect();

@@ -1,13 +1,15 @@
 //! The voltage window of one string: coldest morning and hottest day against the inverter's limits.
 
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 use serde_json::json;
+use utoipa::ToSchema;
 
 use super::Sources;
-use crate::figure::{Bound, Def, Edit, Sheet, Stage, Value, Verdict, Working, said};
+use crate::figure::{Bound, Def, Edit, Sheet, Stage, Subject, SubjectKind, Value, Verdict, Working, said};
 use crate::job::{ColdMethod, Mounting};
 use crate::library::{InverterRatings, ModuleRatings};
 use crate::quantity::{Celsius, PercentPerKelvin, Ratio, Unit, Volts, above, ceil};
+use crate::school::School;
 use crate::site;
 use crate::tables;
 use crate::traced::{Traced, exact};
@@ -186,6 +188,49 @@ fn k_cold(sheet: &mut Sheet, x: &WindowInputs) -> Option<f64> {
         }
         ColdMethod::Factor => Some(w.given("k_cold", Ratio(1.15), "fixed factor")),
     })
+}
+
+/// Cold volts of a string by one method.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ColdBy {
+    /// The method.
+    pub method: ColdMethod,
+    /// The factor; absent where it cannot be had.
+    pub k_cold: Option<f64>,
+    /// Open-circuit volts on the coldest morning, V.
+    pub voc_cold_v: Option<f64>,
+    /// Room to the highest DC volts, V.
+    pub margin_v: Option<f64>,
+    /// What it comes to.
+    pub verdict: Verdict,
+    /// Most modules in series by it.
+    pub n_max: Option<f64>,
+}
+
+/// The methods of the school side by side, computed by the same checks.
+pub fn cold_by_each(school: School, x: &WindowInputs) -> Vec<ColdBy> {
+    let methods: &[ColdMethod] = match school {
+        School::Na => &[ColdMethod::Coefficient, ColdMethod::Table],
+        School::Iec => &[ColdMethod::Coefficient, ColdMethod::Table, ColdMethod::Factor],
+    };
+    let by = |method: &ColdMethod| {
+        let x = WindowInputs { method: *method, n_pointer: None, ..*x };
+        let mut sheet = Sheet::new(school, Subject::new(SubjectKind::String, ""));
+        let limit = cold_limit(&mut sheet, &x);
+        let k = k_cold(&mut sheet, &x);
+        let n_max = voc_cold(&mut sheet, &x, k, limit).n_max;
+        voc_cold_check(&mut sheet, &x, n_max);
+        let of = |id: &str| sheet.figures.iter().find(|f| f.id == id).and_then(|f| f.value.as_ref()).and_then(Value::number);
+        ColdBy {
+            method: *method,
+            k_cold: k,
+            voc_cold_v: of(VOC_COLD.id),
+            margin_v: of(MARGIN.id),
+            verdict: sheet.checks.last().map_or(Verdict::Unknown, |c| c.verdict),
+            n_max,
+        }
+    };
+    methods.iter().map(by).collect()
 }
 
 struct Cold {

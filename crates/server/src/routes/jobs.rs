@@ -106,13 +106,16 @@ pub async fn list(signed: Guarded, store: &State<Store>) -> Result<Json<Vec<JobL
     Ok(Json(store.run(store_jobs::list).await?))
 }
 
-async fn make(store: &Store, file: JobFile, account: &crate::store::accounts::Account) -> Result<Uuid, ApiError> {
+/// Makes a job; `offer` puts its data sheets into the company's library.
+pub(super) async fn make(store: &Store, file: JobFile, account: &crate::store::accounts::Account, offer: bool) -> Result<Uuid, ApiError> {
     let (by, id) = (account.name.clone(), account.id);
     store
         .run(move |db| {
             db.transaction(|db| {
                 let origin = Origin { by: &by, document: &format!("job file {}", file.job.name) };
-                store_library::add(db, &file.library, origin)?;
+                if offer {
+                    store_library::add(db, &file.library, origin)?;
+                }
                 store_jobs::create(db, &file, &by, Some(id))
             })
         })
@@ -128,7 +131,7 @@ pub async fn create(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Re
     let new: NewJob = body_json(data).await?;
     let file = JobFile::new(Job::new(new.name.trim(), new.school), Library::default(), Vec::new());
     let opened = job::read_value(serde_json::to_value(&file).map_err(|e| ApiError::Internal(e.to_string()))?).map_err(ApiError::Invalid)?;
-    let id = make(store, opened.file, account).await?;
+    let id = make(store, opened.file, account, true).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 
@@ -140,7 +143,7 @@ pub async fn import(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Re
     let account = signed.at_least(Role::Designer)?;
     let text = body_text(data, MAX_FILE_BYTES).await?;
     let opened = job::read(&text).map_err(ApiError::Invalid)?;
-    let id = make(store, opened.file, account).await?;
+    let id = make(store, opened.file, account, true).await?;
     Ok(Json(MadeJob { id, changes: opened.changes }))
 }
 
@@ -154,7 +157,7 @@ pub async fn duplicate(signed: Guarded, id: Uuid, store: &State<Store>) -> Resul
     let mut document = stored.document;
     let name: String = document.job.name.chars().take(113).collect();
     document.job.name = format!("{name} (copy)");
-    let id = make(store, JobFile::new(document.job, document.library, Vec::new()), account).await?;
+    let id = make(store, JobFile::new(document.job, document.library, Vec::new()), account, true).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 

@@ -79,6 +79,9 @@ export function Jobs({ account }: { account: Account }) {
         <button type="button" className="min-h-9 text-sm underline max-md:min-h-12" onClick={toggleTheme}>
           Light or dusk
         </button>
+        <Link to="/sums" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
+          Quick sums
+        </Link>
         <Link to="/library" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
           Data sheets
         </Link>

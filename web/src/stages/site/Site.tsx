@@ -11,6 +11,7 @@ import { CheckList } from "../../shell/Slip";
 import { StageFrame } from "../../shell/StageFrame";
 import { BUILDINGS, COLD_METHODS, MOUNTINGS, SCHOOL } from "../../text/words";
 import { Button, NumberField, Pick, problemAt, Sheet, TextField } from "../../ui/parts";
+import { WeatherSheet } from "./WeatherSheet";
 
 export function Site() {
   const { view, draft, editor, canPlan, choices, problems, pick } = useBench();
@@ -123,6 +124,7 @@ export function Site() {
             />
           </div>
         </Sheet>
+        <WeatherSheet />
         <Faces job={job} at={at} />
         <Sheet title="Checks">
           <CheckList

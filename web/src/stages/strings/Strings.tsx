@@ -25,6 +25,7 @@ import { CheckList } from "../../shell/Slip";
 import { StageFrame, usePicked } from "../../shell/StageFrame";
 import { Button, NumberField, Pick, problemAt, Sheet, Tabs, TakeOut, Tape } from "../../ui/parts";
 import { Badge, WORDS } from "../../ui/verdict";
+import { ColdMethods } from "./ColdMethods";
 import { WaysPanel } from "./WaysPanel";
 import { WhatIf } from "./WhatIf";
 
@@ -81,6 +82,7 @@ export function Strings() {
     <StageFrame
       stage="strings"
       about={`${String(n)} modules in ${String(strings(job).length)} ${strings(job).length === 1 ? "string" : "strings"} · coldest morning ${amount(low, "degC")}, cells ${amount(cells, "degC")} on the hottest day`}
+      inSlip={(check) => (check.id === "string.voc_cold_v" ? <ColdMethods report={report} check={check} /> : null)}
     >
       {drawn.string_windows.map((w) => (
         <Sheet

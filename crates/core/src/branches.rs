@@ -6,10 +6,10 @@
 
 use serde::Deserialize;
 
-use crate::figure::{Bound, Def, Sheet, Stage, Verdict, said};
+use crate::figure::{Bound, Def, Sheet, Stage, Verdict, Working, said};
 use crate::job::Cable;
-use crate::library::ModuleRatings;
-use crate::quantity::{Amps, METRES_PER_FOOT, Metres, Ohms, Percent, Ratio, Unit, Volts};
+use crate::library::{MicroSheet, ModuleRatings};
+use crate::quantity::{Amps, Celsius, METRES_PER_FOOT, Metres, Ohms, Percent, PercentPerKelvin, Ratio, Unit, Volts, Watts};
 use crate::runs::{I_OUT, Vdrop, output_device, resistance};
 use crate::strings::voc_cold_of_one;
 use crate::traced::{Traced, exact};
@@ -32,12 +32,22 @@ defs! {
     RISE_TRUNK "branch.rise_trunk_pct" "Voltage rise along the trunk" "setting" "setting";
     /// Trunk, home run and panel run.
     RISE_TOTAL "branch.rise_total_pct" "Voltage rise to the panel" "setting" "setting";
+    /// Amps of each phase: largest less smallest.
+    PHASES "ac.phase_unbalance_a" "Difference of the phases" "" "setting";
+    /// Vmp of one module on the hottest day.
+    VMP_HOT "micro.vmp_hot_v" "Working volts of one module, hottest day" "unit data sheet" "unit data sheet";
+    /// Vmp of one module on the coldest morning.
+    VMP_COLD "micro.vmp_cold_v" "Working volts of one module, coldest morning" "unit data sheet" "unit data sheet";
+    /// Isc of one module.
+    ISC "micro.isc_a" "Short-circuit current of one module" "unit data sheet" "unit data sheet";
+    /// Module watts by the unit's output.
+    RATIO "micro.dc_ac_ratio" "Module watts to the unit's output" "unit data sheet" "unit data sheet";
     /// Voc x k_cold of one module.
     VOC_COLD "micro.voc_cold_v" "Open-circuit volts of one module, coldest morning" "unit data sheet" "unit data sheet";
 }
 
 /// Largest rise where the job sets none, %.
-const RISE_PCT: f64 = 2.0;
+pub const RISE_PCT: f64 = 2.0;
 /// Share of the breaker that counts where the job sets none.
 const SHARE: f64 = 0.8;
 
@@ -124,7 +134,7 @@ fn count(sheet: &mut Sheet, x: &BranchInputs, units: u32) {
 }
 
 /// Rise of one arm of `m` units, in percent of the volts.
-fn arm(w: &mut crate::figure::Working, x: &BranchInputs, m: u32) -> Option<Traced<Percent>> {
+fn arm(w: &mut Working, x: &BranchInputs, m: u32) -> Option<Traced<Percent>> {
     let unit = w.need::<Amps>("one unit", x.unit_a, "unit.ac_a", "unit data sheet");
     let r = w.need::<Ohms>("r", x.section_ohm, "trunk.section_ohm", "trunk data sheet");
     let volts = w.need::<Volts>("volts", x.volts_v, "unit.ac_v", "unit data sheet");
@@ -181,6 +191,97 @@ fn cold(sheet: &mut Sheet, x: &BranchInputs) {
         .hold(&VOC_COLD, Bound::at_most(x.unit_v_max_v, "largest input volts", "unit.v_max_v"), Verdict::Fail)
         .reason("The module's cold volts damage the unit.")
         .cure("A unit for higher input volts, or another module.", Vec::new());
+}
+
+/// One module on one unit, besides the cold volts.
+#[derive(Clone, Debug, Default)]
+pub struct MatchInputs<'a> {
+    /// The module.
+    pub module: Option<&'a ModuleRatings>,
+    /// The unit.
+    pub micro: Option<&'a MicroSheet>,
+    /// Lowest ambient, °C.
+    pub t_min_c: Option<f64>,
+    /// Cells on the hottest day, °C.
+    pub t_cell_hot_c: Option<f64>,
+}
+
+/// Working volts inside the unit's tracking range, amps and watts inside what it takes.
+pub fn dc_match(sheet: &mut Sheet, x: &MatchInputs) {
+    let (Some(m), Some(unit)) = (x.module, x.micro) else { return };
+    let coefficient = m.c_vmp_pct_c.or(m.g_pmax_pct_c);
+    let mut vmp = |def: &'static Def, temperature: Option<f64>, field: &str| {
+        sheet.figure(def, |w| {
+            let vmp = w.need::<Volts>("Vmp", m.vmp_v, "module.vmp_v", "module data sheet");
+            let c = w.need::<PercentPerKelvin>("c", coefficient, "module.g_pmax_pct_c", "module data sheet");
+            let t = w.need::<Celsius>("t", temperature, field, "site");
+            let k = w.step("k", exact::<Ratio>(1.0) + (c? * (t? - exact(25.0))).fraction());
+            Some(vmp? * k)
+        })
+    };
+    vmp(&VMP_HOT, x.t_cell_hot_c, "site.t_max_c");
+    vmp(&VMP_COLD, x.t_min_c, "site.t_min_c");
+    sheet
+        .hold(&VMP_HOT, Bound::at_least(unit.mppt_min_v, "tracking from", "unit.mppt_min_v"), Verdict::Warn)
+        .reason("On the hottest days the unit tracks no more and gives less.")
+        .cure("A module with more volts, or another unit.", Vec::new());
+    sheet
+        .hold(&VMP_COLD, Bound::at_most(unit.mppt_max_v, "tracking up to", "unit.mppt_max_v"), Verdict::Warn)
+        .reason("On the coldest mornings the unit tracks no more and gives less.")
+        .cure("A module with fewer volts, or another unit.", Vec::new());
+    sheet.figure(&ISC, |w| w.need::<Amps>("Isc", m.isc_a, "module.isc_a", "module data sheet"));
+    sheet
+        .hold(&ISC, Bound::at_most(unit.in_isc_max_a, "largest input current", "unit.in_isc_max_a"), Verdict::Fail)
+        .reason("The module's current is more than the unit bears.")
+        .cure("A unit for more current.", Vec::new());
+    sheet.figure(&RATIO, |w| {
+        let p = w.need::<Watts>("Pmax", m.pmax_w, "module.pmax_w", "module data sheet");
+        let ac = w.need::<Watts>("rated AC output", unit.ac_w, "unit.ac_w", "unit data sheet");
+        Some(p? / ac?)
+    });
+    sheet
+        .hold(&RATIO, Bound::at_most(Some(1.5), "usual range up to", ""), Verdict::Warn)
+        .reason("The unit clips often: many watts for its output.")
+        .cure("Check the maker's own range; it goes before this one.", Vec::new());
+}
+
+/// Several branches together: output, breaker, and on three phases how far these differ.
+pub fn branches_together(sheet: &mut Sheet, branches: &[(Option<f64>, Option<u32>)], three_phase: bool, limit_a: Option<f64>) {
+    let on = |phase: u32| branches.iter().filter(move |(_, p)| p.unwrap_or(1) == phase);
+    let sum = |w: &mut Working, phase: Option<u32>| -> Option<Traced<Amps>> {
+        let mut total: Option<Traced<Amps>> = None;
+        for (k, (amps, _)) in branches.iter().enumerate().filter(|(_, (_, p))| phase.is_none_or(|n| p.unwrap_or(1) == n)) {
+            let one = w.need::<Amps>(&format!("branch {}", k + 1), *amps, "unit.ac_a", "branch.i_a")?;
+            total = Some(match total {
+                Some(t) => t + one,
+                None => one,
+            });
+        }
+        total.or_else(|| Some(exact(0.0)))
+    };
+    let fullest = (1..=3).max_by(|a, b| {
+        let amps = |p: u32| on(p).filter_map(|(a, _)| *a).sum::<f64>();
+        amps(*a).total_cmp(&amps(*b)).then(b.cmp(a))
+    });
+    let out = sheet.figure(&I_OUT, |w| sum(w, fullest.filter(|_| three_phase)));
+    let device = output_device(sheet, out, "unit.ac_a");
+    sheet.judge(&crate::runs::AC_OCPD, if device.is_some() { Verdict::Pass } else { Verdict::Unknown });
+    if three_phase {
+        sheet.figure(&PHASES, |w| {
+            let mut phases: Vec<Traced<Amps>> = Vec::new();
+            for phase in 1..=3 {
+                let amps = sum(w, Some(phase))?;
+                phases.push(w.step(&format!("L{phase}"), amps));
+            }
+            let most = phases.iter().cloned().reduce(Traced::max)?;
+            let least = phases.into_iter().reduce(Traced::min)?;
+            Some(most - least)
+        });
+        sheet
+            .hold(&PHASES, Bound::at_most(Some(limit_a.unwrap_or(16.0)), "allowed by the network", ""), Verdict::Warn)
+            .reason("The phases are fed unevenly.")
+            .cure("Move a branch from the fullest phase to the emptiest.", Vec::new());
+    }
 }
 
 /// The volts along an arm, from the feed to its end, as far above those at the feed.

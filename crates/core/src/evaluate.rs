@@ -1,5 +1,6 @@
 //! From a job to its report: every calculation, in the order of the stages.
 
+mod branches;
 mod drawings;
 mod equipment;
 mod readings;
@@ -17,6 +18,7 @@ use crate::runs::RacewayCut;
 use crate::school::School;
 use crate::site::{self, DC_CEILING, SiteInputs, T_MAX, T_MIN};
 
+pub use branches::BranchDrawing;
 pub use drawings::{Band, Leg, Route, StringWindow, Tape, WindowRow};
 pub use readings::{JudgedReading, Preview, preview};
 
@@ -88,6 +90,8 @@ pub struct Report {
     pub tapes: Vec<Tape>,
     /// The voltage window of each inverter with its strings.
     pub string_windows: Vec<StringWindow>,
+    /// The volts along each branch of microinverters.
+    pub branches: Vec<BranchDrawing>,
     /// The way of the circuits through the house.
     pub route: Route,
     /// The cut through each raceway.
@@ -117,6 +121,7 @@ pub fn evaluate(job: &Job, library: &Library, readings: &[Reading]) -> Report {
     let ceiling = evaluate_site(&mut sheet, job);
     equipment::equipment(&mut sheet, job, library);
     strings::strings(&mut sheet, job, library, ceiling);
+    let branches = branches::branches(&mut sheet, job, library);
     let raceway_cuts = runs::runs(&mut sheet, job, library);
     let judged = readings::readings(&mut sheet, job, library, readings);
     let tapes = drawings::tapes(job);
@@ -137,6 +142,7 @@ pub fn evaluate(job: &Job, library: &Library, readings: &[Reading]) -> Report {
         checks: sheet.checks,
         tapes,
         string_windows,
+        branches,
         route: drawings::route(job),
         raceway_cuts,
         readings: judged,

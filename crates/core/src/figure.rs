@@ -65,6 +65,8 @@ pub enum SubjectKind {
     Mppt,
     /// A string, by its letter.
     String,
+    /// A branch of microinverters, by its letter.
+    Branch,
     /// A circuit: the run's id, with the string's letter where each string has its own.
     Circuit,
     /// A raceway: `run/segment`, counted from 1.

@@ -81,6 +81,10 @@ pub struct Job {
     #[serde(default)]
     #[schema(max_items = 500)]
     pub strings: Vec<JobString>,
+    /// Branches of microinverters.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 100)]
+    pub branches: Vec<JobBranch>,
     /// Circuits with their way through the house.
     #[serde(default)]
     #[schema(max_items = 200)]
@@ -128,6 +132,7 @@ impl Job {
             site: Site::default(),
             inverters: Vec::new(),
             strings: Vec::new(),
+            branches: Vec::new(),
             runs: Vec::new(),
             panel: None,
             settings: Settings::default(),
@@ -287,6 +292,50 @@ pub struct JobString {
     /// The MPPT, counted from 1.
     #[schema(minimum = 1, maximum = 50)]
     pub mppt: u32,
+    /// The optimizer on each module, where there are any: the inverter then holds the string at fixed volts.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub optimizer: Option<SheetRef>,
+}
+
+/// A branch of microinverters on one trunk cable.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct JobBranch {
+    /// Its letter; tape, labels and tests go by it. No string of the job has the same.
+    #[schema(pattern = "^[A-Z]{1,3}$")]
+    pub letter: String,
+    /// The face its modules lie on.
+    #[schema(min_length = 1, max_length = 40)]
+    pub face: String,
+    /// Its modules' data sheet.
+    pub module: SheetRef,
+    /// Its units' data sheet.
+    pub micro: SheetRef,
+    /// Units of each arm: one arm is fed from its end, two in between.
+    #[schema(min_items = 1, max_items = 2)]
+    pub arms_n: Vec<u32>,
+    /// Breaker, A.
+    #[serde(default)]
+    #[schema(minimum = 1, maximum = 200)]
+    pub breaker_a: Option<f64>,
+    /// The phase it feeds on a three-phase supply, 1 to 3.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 3)]
+    pub phase: Option<u32>,
+    /// Home run from the trunk to the breaker, one way, m.
+    #[serde(default)]
+    #[schema(minimum = 0, maximum = 1000)]
+    pub home_run_m: Option<f64>,
+    /// Its wire; copper.
+    #[serde(default)]
+    pub wire: WireChoice,
+}
+
+impl JobBranch {
+    /// Units of all arms.
+    pub fn units(&self) -> u32 {
+        self.arms_n.iter().sum()
+    }
 }
 
 /// What kind of circuit a conductor carries.

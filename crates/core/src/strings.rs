@@ -10,7 +10,7 @@ mod ways;
 mod window;
 
 pub use layout::{Choice, Found, Layout, LayoutInputs, LayoutMppt, MpptUse, Note, choices, layout, search};
-pub use mppt::{MpptInputs, MpptString, Shared, inverter_totals, mppt, sharing};
+pub use mppt::{MpptInputs, MpptString, Shared, inverter_totals, mppt, mppt_power, sharing};
 pub use optimizer::{OptimizerInputs, optimizer};
 pub use parallel::{ParallelInputs, parallel};
 pub use ways::{Remedy, Way, WayFace, WayUse, Ways, WaysAsk, ask_of, ways};

@@ -560,6 +560,7 @@ pub fn into_job(sum: &'static Sum, inputs: &Map<String, Json>) -> Result<JobFile
                 n: n as u32,
                 inverter: "INV1".to_owned(),
                 mppt: 1,
+                optimizer: None,
             })
             .collect();
     } else {

@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 
 use crate::evaluate::{Report, evaluate};
 use crate::figure::{Check, Edit, Stage, Verdict};
-use crate::job::{CircuitKind, Job, JobString};
+use crate::job::{CircuitKind, Job, JobBranch, JobString};
 use crate::library::entry::{DataSheet, Field, fields};
 use crate::library::{InverterSheet, Library, SheetKind, SheetRef};
 use crate::quantity::Unit;
@@ -163,9 +163,10 @@ pub fn newer(job: &Job, held: &Library, company: &Library) -> Vec<(DataSheet, Da
     let used = |s: &DataSheet| {
         let r = s.reference();
         match s.kind() {
-            SheetKind::Module => job.strings.iter().any(|j| j.module == r),
+            SheetKind::Module => job.strings.iter().any(|j| j.module == r) || job.branches.iter().any(|b| b.module == r),
             SheetKind::Inverter => job.inverters.iter().any(|j| j.sheet == r),
-            SheetKind::Optimizer | SheetKind::Micro => false,
+            SheetKind::Optimizer => job.strings.iter().any(|j| j.optimizer.as_ref() == Some(&r)),
+            SheetKind::Micro => job.branches.iter().any(|b| b.micro == r),
         }
     };
     let all = company.sheets();
@@ -190,16 +191,24 @@ fn applied(job: &Job, edits: &[Edit]) -> Option<Job> {
 /// The edits that put one revision in place of another.
 fn taking(job: &Job, kind: SheetKind, from: &SheetRef, to: &SheetRef) -> Vec<Edit> {
     let edit = |pointer: String| Edit { pointer, value: json!(to) };
+    let strings = |field: &'static str, uses: &dyn Fn(&JobString) -> bool| -> Vec<Edit> {
+        job.strings.iter().enumerate().filter(|(_, s)| uses(s)).map(|(i, _)| edit(format!("/strings/{i}/{field}"))).collect()
+    };
+    let branches = |field: &'static str, uses: &dyn Fn(&JobBranch) -> bool| -> Vec<Edit> {
+        job.branches.iter().enumerate().filter(|(_, b)| uses(b)).map(|(i, _)| edit(format!("/branches/{i}/{field}"))).collect()
+    };
     match kind {
         SheetKind::Module => {
-            let uses = job.strings.iter().enumerate().filter(|(_, s)| s.module == *from);
-            uses.map(|(i, _)| edit(format!("/strings/{i}/module"))).collect()
+            let mut edits = strings("module", &|s| s.module == *from);
+            edits.extend(branches("module", &|b| b.module == *from));
+            edits
         }
         SheetKind::Inverter => {
             let uses = job.inverters.iter().enumerate().filter(|(_, s)| s.sheet == *from);
             uses.map(|(i, _)| edit(format!("/inverters/{i}/sheet"))).collect()
         }
-        SheetKind::Optimizer | SheetKind::Micro => Vec::new(),
+        SheetKind::Optimizer => strings("optimizer", &|s| s.optimizer.as_ref() == Some(from)),
+        SheetKind::Micro => branches("micro", &|b| b.micro == *from),
     }
 }
 

@@ -58,6 +58,15 @@ pub(crate) fn pack(pack: &Pack) -> Json {
             "cold": value_of(pack, "string.voc_cold_v", &s.letter),
             "hot": value_of(pack, "string.vmp_hot_v", &s.letter),
         })).collect::<Vec<_>>(),
+        "branches": job.branches.iter().map(|b| json!({
+            "letter": b.letter,
+            "tape": tape(pack, &b.letter),
+            "face": job.face(&b.face).map_or("", |f| f.name.as_str()),
+            "units": b.arms_n.iter().map(u32::to_string).collect::<Vec<_>>().join(" + "),
+            "breaker": b.breaker_a.map_or_else(|| "open".to_owned(), |a| printed(a, Unit::A)),
+            "amps": value_of(pack, "branch.i_a", &b.letter),
+            "rise": value_of(pack, "branch.rise_total_pct", &b.letter),
+        })).collect::<Vec<_>>(),
         "windows": report.string_windows.len(),
         "stages": stages,
         "readings": report.readings.iter().map(|r| reading(r, pack)).collect::<Vec<_>>(),
@@ -68,14 +77,26 @@ pub(crate) fn pack(pack: &Pack) -> Json {
 
 fn equipment(pack: &Pack) -> Vec<Json> {
     let modules = pack.library.modules.iter().filter_map(|m| {
-        let used: u32 = pack.job.strings.iter().filter(|s| s.module.sheet == m.sheet && s.module.revision == m.revision).map(|s| s.n).sum();
+        let r = m.reference();
+        let in_strings = pack.job.strings.iter().filter(|s| s.module == r).map(|s| s.n);
+        let used: u32 = in_strings.chain(pack.job.branches.iter().filter(|b| b.module == r).map(|b| b.units())).sum();
         (used > 0).then(|| json!({ "what": "module", "name": format!("{} {}", m.maker, m.model), "revision": m.revision, "count": used }))
     });
     let inverters = pack.library.inverters.iter().filter_map(|i| {
         let used = pack.job.inverters.iter().filter(|j| j.sheet.sheet == i.sheet && j.sheet.revision == i.revision).count();
         (used > 0).then(|| json!({ "what": "inverter", "name": format!("{} {}", i.maker, i.model), "revision": i.revision, "count": used }))
     });
-    modules.chain(inverters).collect()
+    let optimizers = pack.library.optimizers.iter().filter_map(|o| {
+        let here = |s: &&heliant_core::job::JobString| s.optimizer.as_ref().is_some_and(|r| r.sheet == o.sheet && r.revision == o.revision);
+        let used: u32 = pack.job.strings.iter().filter(here).map(|s| s.n).sum();
+        (used > 0).then(|| json!({ "what": "optimizer", "name": format!("{} {}", o.maker, o.model), "revision": o.revision, "count": used }))
+    });
+    let micros = pack.library.micros.iter().filter_map(|m| {
+        let here = |b: &&heliant_core::job::JobBranch| b.micro.sheet == m.sheet && b.micro.revision == m.revision;
+        let used: u32 = pack.job.branches.iter().filter(here).map(|b| b.units()).sum();
+        (used > 0).then(|| json!({ "what": "microinverter", "name": format!("{} {}", m.maker, m.model), "revision": m.revision, "count": used }))
+    });
+    modules.chain(inverters).chain(optimizers).chain(micros).collect()
 }
 
 fn tape(pack: &Pack, letter: &str) -> String {
@@ -134,6 +155,7 @@ fn subject(subject: &Subject, pack: &Pack) -> String {
         SubjectKind::Inverter => format!("Inverter {name}"),
         SubjectKind::Mppt => format!("Input {name}"),
         SubjectKind::String => format!("String {name}"),
+        SubjectKind::Branch => format!("Branch {name}"),
         SubjectKind::Circuit => format!("Circuit {name}"),
         SubjectKind::Raceway => format!("Raceway {name}"),
         SubjectKind::Panel => "Panel".to_owned(),

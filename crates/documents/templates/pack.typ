@@ -73,6 +73,12 @@
     ..d.strings.map(s => (strong(s.letter), s.tape, s.face, mono[#s.n], s.input, mono(s.cold), mono(s.hot))).flatten()
   )
 ]
+#if d.branches.len() > 0 [
+  #table(columns: (auto, auto, 1fr, auto, auto, auto, auto), align: (left, left, left, right, right, right, right),
+    head[Branch][Tape][Face][Units][Breaker][Current][Rise to the panel],
+    ..d.branches.map(b => (strong(b.letter), b.tape, b.face, mono(b.units), mono(b.breaker), mono(b.amps), mono(b.rise))).flatten()
+  )
+]
 #for i in range(d.windows) [
   == Each string against the inverter's window
   #image("window-" + str(i) + ".svg", width: 100%, alt: "Working volts of each string from the hottest day to the coldest morning, and open-circuit volts in the cold, against the inverter's limits")

@@ -2,7 +2,7 @@
 import type { WeatherBin } from "../api/client";
 import { plain } from "../model/format";
 
-const WIDTH = 560;
+const WIDTH = 380;
 const HEIGHT = 150;
 const STEP = 2;
 

@@ -40,7 +40,7 @@ function folded(rows: Row[], from: number): Folded[] {
   if (rows.length <= from) return rows.map((r) => ({ ...r, letters: [r.letter], indices: [r.index] }));
   const groups = new Map<string, Folded>();
   for (const r of rows) {
-    const key = [r.n, r.face, r.vmp_hot_v, r.voc_cold_v].join("|");
+    const key = [r.n, r.face, r.vmp_hot_v, r.voc_cold_v, r.fixed_v].join("|");
     const group = groups.get(key);
     if (group) {
       group.letters.push(r.letter);
@@ -199,6 +199,27 @@ export function StringWindow({ window: w, tapes, picked, onPick, onStep, onMove 
                 </text>
               )}
             </g>
+            {r.fixed_v != null && (
+              <g>
+                <line x1={x(r.safety_v ?? 0)} x2={x(r.fixed_v)} y1={y} y2={y} stroke={colour} strokeDasharray="2 4" />
+                <circle cx={x(r.safety_v ?? 0)} cy={y} r="4" fill="none" stroke={colour} strokeWidth="2">
+                  <title>Volts when safe</title>
+                </circle>
+                <path d={`M${String(x(r.fixed_v))} ${String(y - 9)}l7 9l-7 9l-7 -9z`} fill={colour}>
+                  <title>Held by the inverter</title>
+                </path>
+                {row > 30 && (
+                  <g fontSize="11.5" textAnchor="middle" fill="var(--ink)" className="font-mono">
+                    <text x={x(r.safety_v ?? 0)} y={y + 22}>
+                      safe {round(r.safety_v ?? 0)}
+                    </text>
+                    <text x={x(r.fixed_v)} y={y + 22}>
+                      {round(r.fixed_v)}
+                    </text>
+                  </g>
+                )}
+              </g>
+            )}
             {r.vmp_hot_v != null && (
               <rect
                 x={x(r.vmp_hot_v)}

@@ -1,11 +1,14 @@
 /** Edits that are more than one value: adding and taking away parts of a job, with everything that refers to them. */
-import type { Edit, InverterSheet, Job, Library, ModuleSheet, Run, Segment, SheetRef } from "../api/client";
+import type { Edit, Job, Library, Run, Segment, SheetRef } from "../api/client";
 import type { Draft } from "./editor";
 import { apply } from "./pointer";
 
 export type JobString = NonNullable<Job["strings"]>[number];
 export type Wire = NonNullable<Run["wire"]>;
 
+export type JobBranch = NonNullable<Job["branches"]>[number];
+
+export const branches = (job: Job): JobBranch[] => job.branches ?? [];
 export const strings = (job: Job): JobString[] => job.strings ?? [];
 export const inverters = (job: Job) => job.inverters ?? [];
 export const runs = (job: Job): Run[] => job.runs ?? [];
@@ -14,7 +17,7 @@ export const segments = (run: Run): Segment[] => run.segments ?? [];
 export const sameSheet = (a: SheetRef, b: SheetRef): boolean => a.sheet === b.sheet && a.revision === b.revision;
 export const sheetRef = (s: SheetRef): SheetRef => ({ sheet: s.sheet, revision: s.revision });
 export const sheetKey = (s: SheetRef): string => `${s.sheet}/${String(s.revision)}`;
-export const sheetName = (s: ModuleSheet | InverterSheet): string => `${s.model} rev ${String(s.revision)}`;
+export const sheetName = (s: { model: string; revision: number }): string => `${s.model} rev ${String(s.revision)}`;
 
 /** The data sheets of the job and of the company, each once; the job's own copy goes first. */
 export function bothLibraries(own: Library, company: Library | undefined): Library {
@@ -32,10 +35,12 @@ function withSheets(job: Job, known: Library): Draft {
   return {
     job,
     library: {
-      modules: known.modules.filter((m) => strings(job).some((s) => sameSheet(s.module, m))),
+      modules: known.modules.filter(
+        (m) => strings(job).some((s) => sameSheet(s.module, m)) || branches(job).some((b) => sameSheet(b.module, m)),
+      ),
       inverters: known.inverters.filter((i) => inverters(job).some((j) => sameSheet(j.sheet, i))),
-      optimizers: [],
-      micros: [],
+      optimizers: known.optimizers.filter((o) => strings(job).some((s) => s.optimizer && sameSheet(s.optimizer, o))),
+      micros: known.micros.filter((m) => branches(job).some((b) => sameSheet(b.micro, m))),
     },
   };
 }
@@ -57,7 +62,7 @@ export function moveModule(draft: Draft, from: number, to: number): Draft {
 
 /** The first free letter: A to Z, then AA and on. */
 export function nextLetter(job: Job): string {
-  const taken = new Set(strings(job).map((s) => s.letter));
+  const taken = new Set([...strings(job), ...branches(job)].map((s) => s.letter));
   for (let i = 0; ; i++) {
     const letter = i < 26 ? String.fromCharCode(65 + i) : String.fromCharCode(64 + Math.floor(i / 26), 65 + (i % 26));
     if (!taken.has(letter)) return letter;
@@ -104,6 +109,36 @@ export function changeString(draft: Draft, index: number, change: Partial<JobStr
   const job = { ...draft.job, strings: strings(draft.job).map((s, i) => (i === index ? { ...s, ...change } : s)) };
   return withSheets(job, known);
 }
+
+/** A branch like the last one, or of the first data sheets there are. */
+export function addBranch(draft: Draft, known: Library): Draft {
+  const { job } = draft;
+  const last = branches(job).at(-1);
+  const face = last?.face ?? job.site.faces[0]?.id;
+  const module = last?.module ?? strings(job)[0]?.module ?? known.modules[0];
+  const micro = last?.micro ?? known.micros[0];
+  if (face === undefined || !module || !micro) return draft;
+  const added: JobBranch = {
+    letter: nextLetter(job),
+    face,
+    module: sheetRef(module),
+    micro: sheetRef(micro),
+    arms_n: last?.arms_n ?? [10],
+    breaker_a: last?.breaker_a ?? 20,
+    phase: last?.phase == null ? null : (last.phase % 3) + 1,
+    home_run_m: last?.home_run_m ?? null,
+    wire: last?.wire ?? { ...WIRE, cable: "pvc70" },
+  };
+  return withSheets({ ...job, branches: [...branches(job), added] }, known);
+}
+
+export function changeBranch(draft: Draft, index: number, change: Partial<JobBranch>, known: Library): Draft {
+  const job = { ...draft.job, branches: branches(draft.job).map((b, i) => (i === index ? { ...b, ...change } : b)) };
+  return withSheets(job, known);
+}
+
+export const removeBranch = (draft: Draft, letter: string, known: Library): Draft =>
+  withSheets({ ...draft.job, branches: branches(draft.job).filter((b) => b.letter !== letter) }, known);
 
 /** Every string gets this module. */
 export function setModule(draft: Draft, known: Library, module: SheetRef): Draft {

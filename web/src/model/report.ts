@@ -26,6 +26,7 @@ export const subjectName = (subject: Subject): string => {
     inverter: `Inverter ${subject.name}`,
     mppt: `Input ${subject.name.split("/")[1] ?? subject.name}`,
     string: `String ${subject.name}`,
+    branch: `Branch ${subject.name}`,
     circuit: `Circuit ${subject.name}`,
     raceway: `Raceway ${subject.name.replace("/", ", segment ")}`,
     panel: "Panel",

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { plain } from "../model/format";
-import { inverters, strings } from "../model/planning";
+import { branches, inverters, strings } from "../model/planning";
 import { valueOf } from "../model/report";
 import { lengthText } from "../model/units";
 import { stageName, STAGES, type StageKey } from "../text/words";
@@ -25,14 +25,18 @@ function telling(view: JobView, key: StageKey): string {
       const models = inverters(job).map(
         (i) => view.library.inverters.find((s) => s.sheet === i.sheet.sheet)?.model ?? i.id,
       );
+      const micro = view.library.micros[0]?.model;
       return models.length === 0
-        ? "no inverter yet"
+        ? (micro ?? "no inverter yet")
         : models.length > 2
           ? many(models.length, "inverter")
           : models.join(", ");
     }
     case "strings": {
-      const modules = strings(job).reduce((sum, s) => sum + s.n, 0);
+      const units = branches(job).reduce((sum, b) => sum + b.arms_n.reduce((n, a) => n + a, 0), 0);
+      if (strings(job).length === 0 && units > 0)
+        return `${String(branches(job).length)} branches, ${many(units, "unit")}`;
+      const modules = strings(job).reduce((sum, s) => sum + s.n, units);
       return modules === 0 ? "no strings yet" : `${many(strings(job).length, "string")}, ${many(modules, "module")}`;
     }
     case "runs":

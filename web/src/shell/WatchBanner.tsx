@@ -53,7 +53,7 @@ export function WatchBanner() {
       data-testid="watch"
     >
       {news.map((w) => (
-        <p key={w.kind + w.sheet} className="flex flex-wrap items-center gap-x-3 gap-y-1">
+        <p key={w.kind + w.sheet} className="flex items-center gap-x-3 gap-y-1 max-md:flex-wrap">
           <Badge verdict={w.stops.length > 0 ? "fail" : "warn"} />
           <span className="min-w-0 grow">
             <strong>

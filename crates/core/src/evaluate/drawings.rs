@@ -23,12 +23,13 @@ pub struct Tape {
 const COLOURS: [&str; 8] = ["blue", "orange", "green", "violet", "yellow", "brown", "pink", "grey"];
 
 pub(super) fn tapes(job: &Job) -> Vec<Tape> {
-    let tape = |(i, s): (usize, &crate::job::JobString)| Tape {
-        letter: s.letter.clone(),
+    let tape = |(i, letter): (usize, &String)| Tape {
+        letter: letter.clone(),
         colour: COLOURS[i % COLOURS.len()],
         bands: (i / COLOURS.len()) as u32,
     };
-    job.strings.iter().enumerate().map(tape).collect()
+    let branches = job.branches.iter().map(|b| &b.letter);
+    job.strings.iter().map(|s| &s.letter).chain(branches).enumerate().map(tape).collect()
 }
 
 /// One string in the voltage window.
@@ -54,6 +55,10 @@ pub struct WindowRow {
     pub voc_cold_v: Option<f64>,
     /// Cold volts of one module: how far the end mark moves for a module more or fewer.
     pub voc_cold_one_v: Option<f64>,
+    /// With optimizers: the volts the inverter holds the string at.
+    pub fixed_v: Option<f64>,
+    /// With optimizers: the volts of the string when safe.
+    pub safety_v: Option<f64>,
     /// Cold volts by each method of the school, side by side.
     pub cold_by: Vec<ColdBy>,
 }
@@ -144,7 +149,9 @@ fn string_window(sheet: &Sheet, job: &Job, library: &Library, inverter: &JobInve
                 voc_hot_v: number(sheet, "string.voc_hot_v", &s.letter),
                 voc_cold_one_v: voc_cold_v.map(|v| v / f64::from(s.n)),
                 voc_cold_v,
-                cold_by: cold_by(s),
+                fixed_v: s.optimizer.as_ref().and_then(|o| library.optimizer(o)).and_then(|o| o.ratings.string_v),
+                safety_v: number(sheet, "string.safety_v", &s.letter),
+                cold_by: if s.optimizer.is_some() { Vec::new() } else { cold_by(s) },
             }
         })
         .collect();
@@ -158,7 +165,8 @@ fn string_window(sheet: &Sheet, job: &Job, library: &Library, inverter: &JobInve
         _ => None,
     });
     let input = data.mppts.first().cloned().unwrap_or_default();
-    let reach = rows.iter().filter_map(|r| r.voc_cold_v).chain(limit_v).chain(input.mppt_max_v).fold(100.0, f64::max) * 1.08;
+    let reach =
+        rows.iter().flat_map(|r| [r.voc_cold_v, r.fixed_v]).flatten().chain(limit_v).chain(input.mppt_max_v).fold(100.0, f64::max) * 1.08;
     let step = [10.0, 20.0, 50.0, 100.0, 200.0, 250.0, 500.0].into_iter().find(|s| reach / s <= 8.0).unwrap_or(1000.0);
     let ticks_v: Vec<f64> = (0..).map(|k| f64::from(k) * step).take_while(|t| *t <= reach).collect();
     Some(StringWindow {

@@ -8,18 +8,19 @@ use crate::library::entry::pmax_off;
 static CHOSEN: Def = Def { id: "equipment.inverter", title: "Inverter chosen", stage: Stage::Equipment, na: "job", iec: "job" };
 pub(super) fn equipment(sheet: &mut Sheet, job: &Job, library: &Library) {
     sheet.subject = Subject::new(SubjectKind::Site, "site");
-    let chosen = job.inverters.iter().any(|i| library.inverter(&i.sheet).is_some());
+    let chosen = job.inverters.iter().any(|i| library.inverter(&i.sheet).is_some())
+        || job.branches.iter().any(|b| library.micro(&b.micro).is_some());
     let check = sheet.judge(&CHOSEN, if chosen { Verdict::Pass } else { Verdict::Unknown });
     if !chosen {
         check.missing = vec!["inverters".to_owned()];
     }
     let mut seen = Vec::new();
-    for s in &job.strings {
-        if seen.contains(&&s.module) {
+    for r in job.strings.iter().map(|s| &s.module).chain(job.branches.iter().map(|b| &b.module)) {
+        if seen.contains(&r) {
             continue;
         }
-        seen.push(&s.module);
-        let Some(module) = library.module(&s.module) else { continue };
+        seen.push(r);
+        let Some(module) = library.module(r) else { continue };
         sheet.subject = Subject::new(SubjectKind::Module, format!("{} rev {}", module.model, module.revision));
         pmax_off(sheet, &module.ratings);
     }

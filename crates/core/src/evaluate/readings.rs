@@ -39,7 +39,12 @@ pub struct Preview {
 
 fn inputs(job: &Job, library: &Library, v: &ReadingValues) -> Option<TestInputs> {
     let s = job.strings.iter().find(|s| s.letter == v.string)?;
-    let module: ModuleRatings = library.module(&s.module)?.ratings.clone();
+    let mut module: ModuleRatings = library.module(&s.module)?.ratings.clone();
+    if let Some(device) = &s.optimizer {
+        // Before pairing each device shows its safe volts, whatever the light: no coefficient, no light term, no current.
+        let safe = library.optimizer(device).and_then(|o| o.ratings.safety_v);
+        module = ModuleRatings { voc_v: safe, b_voc_pct_c: Some(0.0), cells_series_n: None, isc_a: None, ..module };
+    }
     Some(TestInputs {
         module,
         n: s.n,

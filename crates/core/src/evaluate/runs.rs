@@ -21,6 +21,7 @@ const MM_PER_INCH: f64 = 25.4;
 /// What a run carries, looked up once.
 struct Carried<'a> {
     job: &'a Job,
+    library: &'a Library,
     run: &'a Run,
     index: usize,
     strings: Vec<(&'a JobString, &'a ModuleSheet)>,
@@ -59,7 +60,7 @@ impl Carried<'_> {
 
 pub(super) fn runs(sheet: &mut Sheet, job: &Job, library: &Library) -> Vec<RacewayCut> {
     let mut cuts = Vec::new();
-    if job.runs.is_empty() {
+    if job.runs.is_empty() && job.branches.iter().all(|b| b.home_run_m.is_none()) {
         sheet.subject = Subject::new(SubjectKind::Site, "site");
         sheet.judge(&PLANNED, Verdict::Unknown).missing = vec!["runs".to_owned()];
     }
@@ -73,7 +74,7 @@ pub(super) fn runs(sheet: &mut Sheet, job: &Job, library: &Library) -> Vec<Racew
             .collect();
         let inverter =
             run.inverter.as_ref().and_then(|id| job.inverters.iter().find(|i| &i.id == id)).and_then(|i| library.inverter(&i.sheet));
-        let c = Carried { job, run, index, strings, inverter };
+        let c = Carried { job, library, run, index, strings, inverter };
         let device = one_run(sheet, &c, &mut cuts);
         if !run.kind.is_dc() {
             breakers.push(device);
@@ -294,8 +295,13 @@ fn drop(c: &Carried, sheet: &mut Sheet) {
         let p = f64::from(c.parallel());
         for (s, m) in &c.strings {
             sheet.subject = Subject::new(SubjectKind::Circuit, format!("{} {}", run.id, s.letter));
-            let volts = m.ratings.vmp_v.map(|v| v * f64::from(s.n));
-            hold_drop(sheet, c, &base(m.ratings.imp_a.map(|i| i * p), volts, limit));
+            let fixed = s.optimizer.as_ref().map(|o| c.library.optimizer(o).and_then(|o| o.ratings.string_v));
+            let (amps, volts) = match fixed {
+                // The devices hold the string at fixed volts: its watts at these are the amps.
+                Some(volts) => (m.ratings.pmax_w.zip(volts).map(|(w, v)| w * f64::from(s.n) / v), volts),
+                None => (m.ratings.imp_a.map(|i| i * p), m.ratings.vmp_v.map(|v| v * f64::from(s.n))),
+            };
+            hold_drop(sheet, c, &base(amps, volts, limit));
             if run.kind == CircuitKind::PvOutput {
                 break;
             }
@@ -461,8 +467,12 @@ fn busbar(sheet: &mut Sheet, job: &Job, library: &Library, breakers: &[Option<f6
         return;
     };
     let amps = job.inverters.iter().map(|i| library.inverter(&i.sheet).and_then(|s| s.ac_a));
-    let inverter_a = if job.inverters.is_empty() { None } else { amps.sum() };
-    let pv_breaker_a = if breakers.is_empty() { None } else { breakers.iter().copied().sum() };
+    let units = job.branches.iter().map(|b| library.micro(&b.micro).and_then(|m| m.ac_a).map(|a| a * f64::from(b.units())));
+    let inverter_a = if job.inverters.is_empty() && job.branches.is_empty() { None } else { amps.chain(units).sum() };
+    // The branches come together on one breaker.
+    let combined = sheet.figures.iter().find(|f| f.id == AC_OCPD.id && f.subject.kind == SubjectKind::Site);
+    let combined = combined.map(|f| f.value.as_ref().and_then(Value::number));
+    let pv_breaker_a = if breakers.is_empty() && combined.is_none() { None } else { breakers.iter().copied().chain(combined).sum() };
     panel(
         sheet,
         &PanelInputs {

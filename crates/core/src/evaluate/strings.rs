@@ -4,7 +4,8 @@ use crate::figure::{Def, Sheet, Stage, Subject, SubjectKind, Verdict};
 use crate::job::{Job, JobInverter, JobString};
 use crate::library::{InverterSheet, Library, ModuleSheet};
 use crate::strings::{
-    MpptInputs, MpptString, ParallelInputs, Shared, SiteTemps, Sources, WindowInputs, inverter_totals, mppt, parallel, sharing, window,
+    MpptInputs, MpptString, OptimizerInputs, ParallelInputs, Shared, SiteTemps, Sources, WindowInputs, inverter_totals, mppt, mppt_power,
+    optimizer, parallel, sharing, window,
 };
 
 static PLANNED: Def = Def { id: "strings.planned", title: "Strings planned", stage: Stage::Strings, na: "job", iec: "job" };
@@ -15,6 +16,9 @@ pub(super) fn mppt_name(inverter: &str, number: u32) -> String {
 }
 
 pub(super) fn strings(sheet: &mut Sheet, job: &Job, library: &Library, ceiling: Option<f64>) {
+    if job.strings.is_empty() && !job.branches.is_empty() {
+        return;
+    }
     if job.strings.is_empty() {
         sheet.subject = Subject::new(SubjectKind::Site, "site");
         sheet.judge(&PLANNED, Verdict::Unknown).missing = vec!["strings".to_owned()];
@@ -25,6 +29,11 @@ pub(super) fn strings(sheet: &mut Sheet, job: &Job, library: &Library, ceiling: 
         let Some((inverter, module)) = parts(job, library, s) else { continue };
         let Some(ratings) = inverter.ratings_at(s.mppt) else { continue };
         sheet.subject = Subject::new(SubjectKind::String, &s.letter);
+        if let Some(device) = &s.optimizer {
+            let ratings = library.optimizer(device).map(|o| o.ratings.clone()).unwrap_or_default();
+            optimizer(sheet, &OptimizerInputs { module: module.ratings.clone(), optimizer: ratings, site: temps.clone(), n: s.n });
+            continue;
+        }
         window(
             sheet,
             &WindowInputs {
@@ -78,7 +87,15 @@ fn one_inverter(sheet: &mut Sheet, job: &Job, library: &Library, inverter: &JobI
         }
         let loads: Vec<MpptString> = groups.iter().map(|(n, m, p)| MpptString { module: &m.ratings, n: *n, p: *p }).collect();
         sheet.subject = Subject::new(SubjectKind::Mppt, mppt_name(&inverter.id, number));
-        mppt(sheet, &MpptInputs { strings: &loads, inverter: &ratings, sources: &sources });
+        let x = MpptInputs { strings: &loads, inverter: &ratings, sources: &sources };
+        if on.iter().any(|(s, _)| s.optimizer.is_some()) {
+            // Optimizers make the string's volts and amps, and strings in parallel may differ: the watts are left.
+            mppt_power(sheet, &x);
+            all.extend(loads);
+            any_sources = sources;
+            continue;
+        }
+        mppt(sheet, &x);
         let shared: Vec<Shared> =
             on.iter().map(|(s, _)| Shared { letter: &s.letter, n: s.n, module: &s.module, face: job.face(&s.face) }).collect();
         sharing(sheet, &shared, &data.mppts[number as usize - 1]);

@@ -19,6 +19,7 @@ pub fn validate(file: &JobFile) -> Vec<Problem> {
     v.site(file);
     v.inverters(file);
     v.strings(file);
+    v.branches(file);
     for (i, run) in file.job.runs.iter().enumerate() {
         v.run(file, run, &format!("/job/runs/{i}"));
     }
@@ -118,6 +119,11 @@ impl Validation {
             if file.library.module(&s.module).is_none() {
                 self.no_sheet(format!("{path}/module"), &s.module, "/library/modules");
             }
+            if let Some(o) = &s.optimizer
+                && file.library.optimizer(o).is_none()
+            {
+                self.no_sheet(format!("{path}/optimizer"), o, "/library/optimizers");
+            }
             match file.job.inverters.iter().find(|inv| inv.id == s.inverter) {
                 None => {
                     let known: Vec<&str> = file.job.inverters.iter().map(|inv| inv.id.as_str()).collect();
@@ -138,6 +144,38 @@ impl Validation {
                             format!("this inverter has inputs 1 to {n}"),
                         );
                     }
+                }
+            }
+        }
+    }
+
+    fn branches(&mut self, file: &JobFile) {
+        let letters = file.job.strings.iter().map(|s| &s.letter).chain(file.job.branches.iter().map(|b| &b.letter));
+        let mut seen = HashSet::new();
+        for (i, letter) in letters.enumerate() {
+            if !seen.insert(letter) && i >= file.job.strings.len() {
+                let at = i - file.job.strings.len();
+                self.say(
+                    format!("/job/branches/{at}/letter"),
+                    format!("`{letter}` is there twice"),
+                    "each string and branch needs its own",
+                );
+            }
+        }
+        for (i, b) in file.job.branches.iter().enumerate() {
+            let path = format!("/job/branches/{i}");
+            if file.job.face(&b.face).is_none() {
+                self.say(format!("{path}/face"), format!("no face `{}`", b.face), "a face of the site");
+            }
+            if file.library.module(&b.module).is_none() {
+                self.no_sheet(format!("{path}/module"), &b.module, "/library/modules");
+            }
+            if file.library.micro(&b.micro).is_none() {
+                self.no_sheet(format!("{path}/micro"), &b.micro, "/library/micros");
+            }
+            for (k, n) in b.arms_n.iter().enumerate() {
+                if !(1..=100).contains(n) {
+                    self.say(format!("{path}/arms_n/{k}"), format!("an arm of {n} units"), "1 to 100");
                 }
             }
         }

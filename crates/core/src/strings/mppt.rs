@@ -133,10 +133,11 @@ pub fn mppt(sheet: &mut Sheet, x: &MpptInputs) {
         said(lost.unwrap_or(0.0), Unit::Percent)
     ));
     check.cure("One string fewer on this input, or an input for more current.", Vec::new());
-    power(sheet, x);
+    mppt_power(sheet, x);
 }
 
-fn power(sheet: &mut Sheet, x: &MpptInputs) {
+/// Module watts of one MPPT against its limit.
+pub fn mppt_power(sheet: &mut Sheet, x: &MpptInputs) {
     sheet.figure(&POWER, |w| {
         x.sum(w, |w, s| {
             let n = w.given("n", Ratio(f64::from(s.n)), "modules in series");

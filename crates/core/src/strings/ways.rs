@@ -319,6 +319,10 @@ impl<'a> Setup<'a> {
         if inverters.is_empty() {
             return Err(wrong("/job/inverters", "there is no inverter to wire to", "choose one first"));
         }
+        if job.strings.iter().any(|s| s.optimizer.is_some()) {
+            let hint = "their count and watts are held against the optimizer, string by string";
+            return Err(wrong("/job/strings", "strings with optimizers are not dealt out by their volts", hint));
+        }
         for (i, face) in ask.faces.iter().enumerate() {
             if job.face(&face.face).is_none() {
                 return Err(wrong(&format!("/ask/faces/{i}/face"), "the job has no such face", "a face of the site"));
@@ -754,6 +758,7 @@ fn into_job(job: &Job, ask: &WaysAsk, uses: &[WayUse], sheet: &InverterSheet) ->
                 n: u.n,
                 inverter: u.inverter.clone(),
                 mppt: u.mppt,
+                optimizer: None,
             });
         }
     }

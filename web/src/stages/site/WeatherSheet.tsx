@@ -110,9 +110,10 @@ export function WeatherSheet() {
                 <li key={w}>{w}</li>
               ))}
             </ul>
-            <div className="flex gap-2">
+            <div className="flex flex-wrap gap-2">
               <Button
                 main
+                className="whitespace-nowrap"
                 onClick={() => {
                   editor.editJob((j) => apply(j, read.weather.edits));
                   setRead(null);

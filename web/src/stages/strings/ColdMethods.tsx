@@ -1,4 +1,5 @@
 /** The ways to have cold volts, side by side, and why practitioners differ. */
+import { Fragment } from "react";
 import type { Check, ColdBy, Report } from "../../api/client";
 import { amount } from "../../model/format";
 import { useBench } from "../../shell/bench";
@@ -20,20 +21,23 @@ export function ColdMethods({ report, check }: { report: Report; check: Check })
     <table className="mt-3 w-full border-t border-dashed border-ink-3 text-sm" aria-label="Cold volts by each method">
       <tbody>
         {rows.map((r) => (
-          <tr key={r.method} className={`border-b border-line align-top ${r.method === rules ? "font-bold" : ""}`}>
-            <td className="py-1">
-              {COLD_METHODS[draft.job.school][r.method] ?? r.method}
-              {r.method === rules ? ": rules" : ""}
-              <span className="block text-xs font-normal text-ink-2">{WHY[r.method]}</span>
-            </td>
-            <td className="py-1 text-right font-mono whitespace-nowrap">
-              {amount(r.voc_cold_v, "V")}
-              <span className="block text-xs font-normal text-ink-2">× {amount(r.k_cold, "ratio")}</span>
-            </td>
-            <td className="py-1 pl-2 text-right">
-              <Badge verdict={r.verdict}>{r.n_max == null ? undefined : `${amount(r.n_max, "n")} at most`}</Badge>
-            </td>
-          </tr>
+          <Fragment key={r.method}>
+            <tr className={r.method === rules ? "font-bold" : ""}>
+              <td className="pt-1">
+                {COLD_METHODS[draft.job.school][r.method] ?? r.method}
+                {r.method === rules ? ": rules" : ""}
+              </td>
+              <td className="pt-1 text-right font-mono whitespace-nowrap">{amount(r.voc_cold_v, "V")}</td>
+              <td className="pt-1 pl-2 text-right">
+                <Badge verdict={r.verdict}>{r.n_max == null ? undefined : `≤ ${amount(r.n_max, "n")}`}</Badge>
+              </td>
+            </tr>
+            <tr className="border-b border-line text-xs text-ink-2">
+              <td colSpan={3} className="pb-1">
+                × {amount(r.k_cold, "ratio")}; {WHY[r.method]}
+              </td>
+            </tr>
+          </Fragment>
         ))}
       </tbody>
     </table>

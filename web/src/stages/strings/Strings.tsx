@@ -2,12 +2,14 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, Refused, type Check, type Way } from "../../api/client";
+import { BranchRise } from "../../drawing/BranchRise";
 import { StringWindow } from "../../drawing/StringWindow";
 import type { Draft } from "../../model/editor";
 import { amount } from "../../model/format";
 import {
   addString,
   applyPlan,
+  branches,
   bothLibraries,
   inverters,
   moveModule,
@@ -25,6 +27,7 @@ import { CheckList } from "../../shell/Slip";
 import { StageFrame, usePicked } from "../../shell/StageFrame";
 import { Button, NumberField, Pick, problemAt, Sheet, Tabs, TakeOut, Tape } from "../../ui/parts";
 import { Badge, WORDS } from "../../ui/verdict";
+import { Branches } from "./Branches";
 import { ColdMethods } from "./ColdMethods";
 import { WaysPanel } from "./WaysPanel";
 import { WhatIf } from "./WhatIf";
@@ -38,14 +41,15 @@ export function Strings() {
   const picked = usePicked("strings");
   const known = bothLibraries(draft.library, company);
   const letter = picked?.subject.kind === "string" ? picked.subject.name : null;
-  const pickString = (l: string) => {
-    const own = report.checks.filter(
-      (c) => c.stage === "strings" && c.subject.kind === "string" && c.subject.name === l,
-    );
+  const pickOf = (kind: "string" | "branch") => (l: string) => {
+    const own = report.checks.filter((c) => c.stage === "strings" && c.subject.kind === kind && c.subject.name === l);
     const bad = worst(own);
     const first = own.find((c) => c.verdict === bad);
     if (first) pick(checkKey(first));
   };
+  const pickString = pickOf("string");
+  const pickBranch = pickOf("branch");
+  const branch = picked?.subject.kind === "branch" ? picked.subject.name : null;
   // From what is in hand, not from what the last answer drew: keys may be faster than the server.
   const step = (indices: number[], by: number) => {
     editor.editJob((j) =>
@@ -55,7 +59,8 @@ export function Strings() {
       }, j),
     );
   };
-  const [tab, setTab] = useState("strings");
+  const only = strings(job).length === 0 && branches(job).length > 0;
+  const [tab, setTab] = useState(only ? "branches" : "strings");
   // What the window shows instead of what is kept: a way that is looked at, or what is tried out.
   const [looked, setLooked] = useState<Way | null>(null);
   const [trial, setTrial] = useState<Draft | null>(null);
@@ -77,11 +82,22 @@ export function Strings() {
     inverters(job).length === 0 ? "an inverter (Equipment)" : "",
     strings(job).length === 0 && known.modules.length === 0 ? "a module data sheet" : "",
   ].filter(Boolean);
-  const others = report.checks.filter((c) => c.stage === "strings" && c.subject.kind !== "string");
+  const others = report.checks.filter(
+    (c) =>
+      (c.stage === "strings" && c.subject.kind !== "string" && c.subject.kind !== "branch") ||
+      c.id === "ac.phase_unbalance_a",
+  );
+  const units = branches(job).reduce((sum, b) => sum + b.arms_n.reduce((k, a) => k + a, 0), 0);
+  const counted = [
+    strings(job).length > 0 || units === 0
+      ? `${String(n)} modules in ${String(strings(job).length)} ${strings(job).length === 1 ? "string" : "strings"}`
+      : "",
+    units > 0 ? `${String(units)} units on ${String(branches(job).length)} branches` : "",
+  ].filter(Boolean);
   return (
     <StageFrame
       stage="strings"
-      about={`${String(n)} modules in ${String(strings(job).length)} ${strings(job).length === 1 ? "string" : "strings"} · coldest morning ${amount(low, "degC")}, cells ${amount(cells, "degC")} on the hottest day`}
+      about={`${counted.join(", ")} · coldest morning ${amount(low, "degC")}, cells ${amount(cells, "degC")} on the hottest day`}
       inSlip={(check) => (check.id === "string.voc_cold_v" ? <ColdMethods report={report} check={check} /> : null)}
     >
       {drawn.string_windows.map((w) => (
@@ -122,6 +138,13 @@ export function Strings() {
           </div>
         </Sheet>
       ))}
+      {report.branches.length > 0 && (
+        <Sheet title="Volts along each branch" aside="above the panel, unit by unit, from the feed on" className="mb-3">
+          <div className="overflow-x-auto p-2 [&>svg]:max-md:min-w-[740px]">
+            <BranchRise branches={report.branches} tapes={report.tapes} picked={branch} onPick={pickBranch} />
+          </div>
+        </Sheet>
+      )}
       <Tabs
         label="Strings"
         value={tab}
@@ -158,6 +181,12 @@ export function Strings() {
                 )}
               </>
             ),
+          },
+          {
+            key: "branches",
+            title: "Branches",
+            note: String(branches(job).length),
+            body: () => <Branches onPick={pickBranch} picked={branch} />,
           },
           { key: "ways", title: "Ways to wire it", body: () => <WaysPanel onLook={setLooked} /> },
           {
@@ -199,6 +228,9 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
   const known = bothLibraries(draft.library, company);
   const faces = job.site.faces.map((f) => [f.id, f.name] as const);
   const modules = known.modules.map((m) => [sheetKey(m), sheetName(m)] as const);
+  const optimizers = known.optimizers.map((o) => [sheetKey(o), sheetName(o)] as const);
+  const [asked, setAsked] = useState(false);
+  const withOptimizers = asked || strings(job).some((s) => s.optimizer);
   const inputs = inverters(job).flatMap((i) => {
     const sheet = known.inverters.find((s) => sheetKey(s) === sheetKey(i.sheet));
     return (sheet?.mppts ?? []).map(
@@ -212,6 +244,17 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
   if (strings(job).length === 0) return <p className="p-3 text-sm text-ink-2">No string yet.</p>;
   return (
     <div className="overflow-x-auto">
+      {canPlan && optimizers.length > 0 && !withOptimizers && (
+        <button
+          type="button"
+          className="float-right min-h-8 px-3 text-xs text-copper underline"
+          onClick={() => {
+            setAsked(true);
+          }}
+        >
+          With optimizers
+        </button>
+      )}
       <table className="w-full text-sm">
         <thead>
           <tr className="border-b border-line text-xs text-ink-2 [&>th]:px-1.5 [&>th]:py-1 [&>th]:font-normal">
@@ -276,6 +319,19 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
                       if (sheet) change({ module: sheetRef(sheet) });
                     }}
                   />
+                  {(withOptimizers || s.optimizer) && (
+                    <Pick
+                      compact
+                      label={`Optimizer of ${s.letter}`}
+                      value={s.optimizer ? sheetKey(s.optimizer) : ""}
+                      options={[["", "no optimizer"], ...optimizers]}
+                      disabled={!canPlan}
+                      onChange={(key) => {
+                        const sheet = known.optimizers.find((o) => sheetKey(o) === key);
+                        change({ optimizer: sheet ? sheetRef(sheet) : null });
+                      }}
+                    />
+                  )}
                 </td>
                 <td className="w-16 min-w-16">
                   <NumberField

@@ -283,7 +283,7 @@ function SumField({
   problem: Problem | undefined;
   onChange: (value: unknown) => void;
 }) {
-  const label = input.optional ? `${input.title} (if known)` : input.title;
+  const label = input.title;
   switch (input.kind) {
     case "number":
     case "count":

@@ -1,0 +1,247 @@
+/** Branches of microinverters: units by arm, breaker, phase, home run. */
+import { addBranch, branches, changeBranch, removeBranch, sheetKey, sheetName, sheetRef } from "../../model/planning";
+import { bothLibraries } from "../../model/planning";
+import { worst } from "../../model/report";
+import { FEET, amount } from "../../model/format";
+import { valueOf } from "../../model/report";
+import { useBench } from "../../shell/bench";
+import { Button, NumberField, Pick, problemAt, TakeOut, Tape } from "../../ui/parts";
+import { Badge } from "../../ui/verdict";
+
+export function Branches({ onPick, picked }: { onPick: (letter: string) => void; picked: string | null }) {
+  const { view, draft, editor, canPlan, company, choices, problems } = useBench();
+  const { job } = draft;
+  const known = bothLibraries(draft.library, company);
+  const na = job.school === "na";
+  const faces = job.site.faces.map((f) => [f.id, f.name] as const);
+  const modules = known.modules.map((m) => [sheetKey(m), sheetName(m)] as const);
+  const micros = (known.micros ?? []).map((m) => [sheetKey(m), sheetName(m)] as const);
+  const missing = [
+    faces.length === 0 ? "a face (Site)" : "",
+    modules.length === 0 ? "a module data sheet" : "",
+    micros.length === 0 ? "a microinverter data sheet" : "",
+  ].filter(Boolean);
+  return (
+    <div>
+      {branches(job).length > 0 && (
+        <div className="overflow-x-auto">
+          <table className="w-full text-sm">
+            <thead>
+              <tr className="border-b border-line text-xs text-ink-2 [&>th]:px-1.5 [&>th]:py-1 [&>th]:text-left [&>th]:font-normal">
+                <th>Branch</th>
+                <th>Face</th>
+                <th>Module</th>
+                <th>Unit</th>
+                <th>Units</th>
+                <th>2nd arm</th>
+                <th>Breaker, A</th>
+                <th>Phase</th>
+                <th>Home run, {na ? "ft" : "m"}</th>
+                <th>Wire</th>
+                <th>Rise</th>
+                <th />
+                <th />
+              </tr>
+            </thead>
+            <tbody>
+              {branches(job).map((b, i) => {
+                const path = `/job/branches/${String(i)}`;
+                const change = (what: Partial<typeof b>) => {
+                  editor.edit((d) => changeBranch(d, i, what, known));
+                };
+                const own = view.report.checks.filter(
+                  (c) => c.subject.kind === "branch" && c.subject.name === b.letter,
+                );
+                const arm = (k: number, n: number | null) => {
+                  const arms = [...b.arms_n];
+                  if (n === null || n < 1) arms.splice(k, 1);
+                  else arms[k] = Math.round(n);
+                  if (arms.length > 0) change({ arms_n: arms });
+                };
+                return (
+                  <tr
+                    key={b.letter}
+                    className={`border-b border-line [&>td]:px-1.5 [&>td]:py-1 ${picked === b.letter ? "bg-copper-soft" : ""}`}
+                  >
+                    <td>
+                      <button
+                        type="button"
+                        aria-label={`Working of branch ${b.letter}`}
+                        className="grid min-h-8 place-items-center"
+                        onClick={() => {
+                          onPick(b.letter);
+                        }}
+                      >
+                        <Tape tapes={view.report.tapes} letter={b.letter} />
+                      </button>
+                    </td>
+                    <td className="min-w-26">
+                      <Pick
+                        compact
+                        label={`Face of ${b.letter}`}
+                        value={b.face}
+                        options={faces}
+                        disabled={!canPlan}
+                        onChange={(face) => {
+                          change({ face });
+                        }}
+                      />
+                    </td>
+                    <td className="min-w-28">
+                      <Pick
+                        compact
+                        label={`Module of ${b.letter}`}
+                        value={sheetKey(b.module)}
+                        options={modules}
+                        disabled={!canPlan}
+                        onChange={(key) => {
+                          const sheet = known.modules.find((m) => sheetKey(m) === key);
+                          if (sheet) change({ module: sheetRef(sheet) });
+                        }}
+                      />
+                    </td>
+                    <td className="min-w-28">
+                      <Pick
+                        compact
+                        label={`Unit of ${b.letter}`}
+                        value={sheetKey(b.micro)}
+                        options={micros}
+                        disabled={!canPlan}
+                        onChange={(key) => {
+                          const sheet = (known.micros ?? []).find((m) => sheetKey(m) === key);
+                          if (sheet) change({ micro: sheetRef(sheet) });
+                        }}
+                      />
+                    </td>
+                    {[0, 1].map((k) => (
+                      <td key={k} className="w-14 min-w-14">
+                        <NumberField
+                          compact
+                          label={k === 0 ? `Units of ${b.letter}` : `Units of the second arm of ${b.letter}`}
+                          value={b.arms_n[k]}
+                          readOnly={!canPlan}
+                          problem={problemAt(problems, `${path}/arms_n/${String(k)}`)}
+                          onChange={(n) => {
+                            arm(k, n);
+                          }}
+                        />
+                      </td>
+                    ))}
+                    <td className="min-w-18">
+                      <Pick
+                        compact
+                        label={`Breaker of ${b.letter}`}
+                        value={b.breaker_a == null ? "" : String(b.breaker_a)}
+                        options={[
+                          ["", "open"],
+                          ...choices.breakers_a.filter((a) => a <= 63).map((a) => [String(a), String(a)] as const),
+                        ]}
+                        disabled={!canPlan}
+                        onChange={(a) => {
+                          change({ breaker_a: a === "" ? null : Number(a) });
+                        }}
+                      />
+                    </td>
+                    <td className="min-w-16">
+                      <Pick
+                        compact
+                        label={`Phase of ${b.letter}`}
+                        value={b.phase == null ? "" : String(b.phase)}
+                        options={[
+                          ["", "one"],
+                          ["1", "L1"],
+                          ["2", "L2"],
+                          ["3", "L3"],
+                        ]}
+                        disabled={!canPlan}
+                        onChange={(p) => {
+                          change({ phase: p === "" ? null : Number(p) });
+                        }}
+                      />
+                    </td>
+                    <td className="w-16 min-w-16">
+                      <NumberField
+                        compact
+                        label={`Home run of ${b.letter}`}
+                        value={b.home_run_m}
+                        factor={na ? FEET : 1}
+                        readOnly={!canPlan}
+                        problem={problemAt(problems, `${path}/home_run_m`)}
+                        onChange={(home_run_m) => {
+                          change({ home_run_m });
+                        }}
+                      />
+                    </td>
+                    <td className="min-w-20">
+                      <Pick
+                        compact
+                        label={`Wire of ${b.letter}`}
+                        value={na ? (b.wire?.awg ?? "") : b.wire?.mm2 == null ? "" : String(b.wire.mm2)}
+                        options={[
+                          ["", "open"],
+                          ...(na
+                            ? choices.awg.slice(0, 8).map((a) => [a, `${a} AWG`] as const)
+                            : choices.mm2.map((m) => [String(m), `${String(m)} mm²`] as const)),
+                        ]}
+                        disabled={!canPlan}
+                        onChange={(w) => {
+                          const base = { material: "cu", insulation: "THWN-2", cable: "pvc70" } as const;
+                          change({
+                            wire: na
+                              ? { ...base, awg: w || null, mm2: null }
+                              : { ...base, awg: null, mm2: w === "" ? null : Number(w) },
+                          } as Partial<typeof b>);
+                        }}
+                      />
+                    </td>
+                    <td className="text-right font-mono whitespace-nowrap">
+                      {amount(valueOf(view.report, "branch.rise_total_pct", b.letter), "%")}
+                    </td>
+                    <td>
+                      <button
+                        type="button"
+                        aria-label={`Verdict of branch ${b.letter}`}
+                        onClick={() => {
+                          onPick(b.letter);
+                        }}
+                      >
+                        <Badge verdict={worst(own)} />
+                      </button>
+                    </td>
+                    <td>
+                      {canPlan && (
+                        <TakeOut
+                          what={`branch ${b.letter}`}
+                          onClick={() => {
+                            editor.edit((d) => removeBranch(d, b.letter, known));
+                          }}
+                        />
+                      )}
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {canPlan && (
+        <div className="flex flex-wrap items-center gap-3 p-3">
+          <Button
+            disabled={missing.length > 0}
+            onClick={() => {
+              editor.edit((d) => addBranch(d, known));
+            }}
+          >
+            Add a branch
+          </Button>
+          <span className="text-sm text-ink-2">
+            {missing.length > 0
+              ? `First: ${missing.join(" and ")}.`
+              : "One arm is fed from its end; a second arm puts the feed in between."}
+          </span>
+        </div>
+      )}
+    </div>
+  );
+}

@@ -13,6 +13,7 @@ use utoipa::ToSchema;
 use crate::figure::{Check, Figure, Sheet, Stage, Subject, SubjectKind, Verdict};
 use crate::job::{Job, Reading};
 use crate::library::Library;
+use crate::places::{Places, places};
 use crate::quantity::Celsius;
 use crate::runs::RacewayCut;
 use crate::school::School;
@@ -96,6 +97,8 @@ pub struct Report {
     pub route: Route,
     /// The cut through each raceway.
     pub raceway_cuts: Vec<RacewayCut>,
+    /// Places for the inverter, compared.
+    pub places: Places,
     /// Readings, judged.
     pub readings: Vec<JudgedReading>,
 }
@@ -123,6 +126,7 @@ pub fn evaluate(job: &Job, library: &Library, readings: &[Reading]) -> Report {
     strings::strings(&mut sheet, job, library, ceiling);
     let branches = branches::branches(&mut sheet, job, library);
     let raceway_cuts = runs::runs(&mut sheet, job, library);
+    let places = places(&mut sheet, job, library);
     let judged = readings::readings(&mut sheet, job, library, readings);
     let tapes = drawings::tapes(job);
     let string_windows = drawings::string_windows(&sheet, job, library);
@@ -145,6 +149,7 @@ pub fn evaluate(job: &Job, library: &Library, readings: &[Reading]) -> Report {
         branches,
         route: drawings::route(job),
         raceway_cuts,
+        places,
         readings: judged,
     }
 }

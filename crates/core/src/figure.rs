@@ -67,6 +67,8 @@ pub enum SubjectKind {
     String,
     /// A branch of microinverters, by its letter.
     Branch,
+    /// A place for the inverter, by its name.
+    Place,
     /// A circuit: the run's id, with the string's letter where each string has its own.
     Circuit,
     /// A raceway: `run/segment`, counted from 1.

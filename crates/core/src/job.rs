@@ -92,6 +92,10 @@ pub struct Job {
     /// The main panel; needed for the busbar rules of the North American school.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub panel: Option<Panel>,
+    /// Places the inverter might go, to be compared.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 6)]
+    pub places: Vec<InverterPlace>,
     /// Settings in which practice differs.
     #[serde(default)]
     pub settings: Settings,
@@ -99,6 +103,25 @@ pub struct Job {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(max_items = 200)]
     pub kept_sheets: Vec<KeptSheet>,
+}
+
+/// A place the inverter might go.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct InverterPlace {
+    /// What it is called.
+    #[schema(min_length = 1, max_length = 60)]
+    pub name: String,
+    /// The kind of place.
+    pub place: Place,
+    /// DC cable from the array, one way, m.
+    #[serde(default)]
+    #[schema(minimum = 0, maximum = 5000)]
+    pub dc_m: Option<f64>,
+    /// AC cable to the panel, one way, m.
+    #[serde(default)]
+    #[schema(minimum = 0, maximum = 5000)]
+    pub ac_m: Option<f64>,
 }
 
 /// A decision to keep an older revision of a data sheet: the equipment on site is of that revision, say.
@@ -135,6 +158,7 @@ impl Job {
             branches: Vec::new(),
             runs: Vec::new(),
             panel: None,
+            places: Vec::new(),
             settings: Settings::default(),
             kept_sheets: Vec::new(),
         }

@@ -8,6 +8,7 @@
 //! - [`strings`]: modules in series and parallel against the inverter's window, optimizers.
 //! - [`branches`]: microinverters on a trunk.
 //! - [`runs`]: conductors, raceways, the panel they end in.
+//! - [`places`]: where the inverter goes.
 //! - [`sun`]: where the sun stands and what a clear sky gives.
 //! - [`watch`]: what a newer data sheet does to a job, and how it is mended.
 //! - [`test`]: what a string should read now, whether it does, and if not why.
@@ -21,6 +22,7 @@ pub mod evaluate;
 pub mod figure;
 pub mod job;
 pub mod library;
+pub mod places;
 pub mod quantity;
 pub mod runs;
 pub mod schema;

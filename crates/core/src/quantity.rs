@@ -34,6 +34,12 @@ pub enum Unit {
     /// Kilometres.
     #[serde(rename = "km")]
     Km,
+    /// Kilowatt-hours.
+    #[serde(rename = "kWh")]
+    KWh,
+    /// Money, in the currency of the price list.
+    #[serde(rename = "cost")]
+    Cost,
     /// Degrees Celsius, a temperature.
     #[serde(rename = "degC")]
     Celsius,
@@ -70,7 +76,7 @@ impl Unit {
     /// The unit as it is printed after a number.
     pub fn sign(self) -> &'static str {
         match self {
-            Unit::None | Unit::Count => "",
+            Unit::None | Unit::Count | Unit::Cost => "",
             Unit::V => "V",
             Unit::A => "A",
             Unit::W => "W",
@@ -78,6 +84,7 @@ impl Unit {
             Unit::OhmPerM => "ohm/m",
             Unit::M => "m",
             Unit::Km => "km",
+            Unit::KWh => "kWh",
             Unit::Celsius => "°C",
             Unit::Kelvin => "K",
             Unit::PercentPerKelvin => "%/°C",
@@ -94,7 +101,7 @@ impl Unit {
     /// Decimals that make sense on paper for a value of this unit.
     pub fn decimals(self, value: f64) -> usize {
         match self {
-            Unit::Count | Unit::W | Unit::WPerM2 => 0,
+            Unit::Count | Unit::W | Unit::WPerM2 | Unit::Cost => 0,
             Unit::Degree => 2,
             Unit::None => 4,
             Unit::V | Unit::A | Unit::Percent if value.abs() >= 100.0 => 1,
@@ -103,7 +110,7 @@ impl Unit {
             Unit::Ohm | Unit::OhmPerM | Unit::Inch2 => 4,
             Unit::PercentPerKelvin => 3,
             Unit::Inch => 3,
-            Unit::Mm2 | Unit::Km => 1,
+            Unit::Mm2 | Unit::Km | Unit::KWh => 1,
         }
     }
 }
@@ -148,6 +155,10 @@ quantities! {
     Metres M,
     /// Kilometres.
     Kilometres Km,
+    /// Kilowatt-hours.
+    KilowattHours KWh,
+    /// Money, in the currency of the price list.
+    Cost Cost,
     /// A temperature in degrees Celsius.
     Celsius Celsius,
     /// A difference of temperatures in kelvin.
@@ -176,7 +187,7 @@ macro_rules! vectors {
         impl Sub for $name { type Output = $name; fn sub(self, o: Self) -> Self { Self(self.0 - o.0) } }
     )*};
 }
-vectors!(Ratio Volts Amps Watts Ohms Metres Kelvins Percent SquareInches SquareMillimetres Irradiance Degrees);
+vectors!(KilowattHours Cost Ratio Volts Amps Watts Ohms Metres Kelvins Percent SquareInches SquareMillimetres Irradiance Degrees);
 
 macro_rules! scaled {
     ($($name:ident)*) => {$(
@@ -186,7 +197,7 @@ macro_rules! scaled {
         impl Div for $name { type Output = Ratio; fn div(self, o: Self) -> Ratio { Ratio(self.0 / o.0) } }
     )*};
 }
-scaled!(Volts Amps Watts Ohms OhmsPerMetre Metres Kilometres Kelvins PercentPerKelvin Percent Inches SquareInches Millimetres SquareMillimetres Irradiance Degrees);
+scaled!(KilowattHours Cost Volts Amps Watts Ohms OhmsPerMetre Metres Kilometres Kelvins PercentPerKelvin Percent Inches SquareInches Millimetres SquareMillimetres Irradiance Degrees);
 
 macro_rules! products {
     ($($a:ident * $b:ident = $c:ident),* $(,)?) => {$(

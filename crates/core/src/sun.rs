@@ -110,6 +110,23 @@ pub fn sun(sheet: &mut Sheet, x: &SunInputs) {
     }
 }
 
+/// Clear-sky light on a face, W/m², by the same formulas as [`sun`], for sums over many hours. `n` is in days since
+/// 2000-01-01 12:00 UTC.
+pub fn clear_sky_w_m2(n: f64, hour_ut: f64, lat_deg: f64, lon_deg: f64, tilt_deg: f64, azimuth_deg: f64) -> f64 {
+    let (declination, hour_angle) = sun_angles(n, hour_ut, lon_deg);
+    let (f, d, h) = (lat_deg.to_radians(), declination.to_radians(), hour_angle.to_radians());
+    let up = f.sin() * d.sin() + f.cos() * d.cos() * h.cos();
+    if up <= 0.0 {
+        return 0.0;
+    }
+    let east = -d.cos() * h.sin();
+    let north = d.sin() * f.cos() - d.cos() * f.sin() * h.cos();
+    let (tilt, azimuth) = (tilt_deg.to_radians(), azimuth_deg.to_radians());
+    let facing = up * tilt.cos() + tilt.sin() * (east * azimuth.sin() + north * azimuth.cos());
+    let direct = DIRECT_W_M2 * 0.7_f64.powf((1.0 / up).powf(0.678));
+    direct * facing.max(0.0) + DIFFUSE_SHARE * direct * (1.0 + tilt.cos()) / 2.0
+}
+
 fn on_face(sheet: &mut Sheet, zenith: Option<f64>, azimuth: Option<f64>, tilt: f64, face: f64) {
     let aoi = sheet.figure(&AOI, |w| {
         let z = w.given("zenith", Degrees(zenith?), "sun.zenith_deg");
@@ -138,6 +155,32 @@ fn on_face(sheet: &mut Sheet, zenith: Option<f64>, azimuth: Option<f64>, tilt: f
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn light_by_the_short_way_is_light_by_the_long_way() {
+        use crate::figure::{Subject, SubjectKind, Value};
+        use crate::school::School;
+        for (month, hour_ut, lat, tilt, azimuth) in
+            [(6, 9.5, 52.0, 35.0, 140.0), (12, 12.0, 52.0, 60.0, 180.0), (3, 16.0, -33.0, 20.0, 10.0), (6, 1.0, 52.0, 35.0, 180.0)]
+        {
+            let mut sheet = Sheet::new(School::Iec, Subject::new(SubjectKind::Site, "x"));
+            let x = SunInputs {
+                year: 2023,
+                month,
+                day: 15,
+                hour_ut,
+                lat_deg: lat,
+                lon_deg: 5.0,
+                tilt_deg: Some(tilt),
+                face_azimuth_deg: Some(azimuth),
+            };
+            sun(&mut sheet, &x);
+            let long = sheet.figures.iter().find(|f| f.id == "sun.clear_w_m2").and_then(|f| f.value.as_ref()).and_then(Value::number);
+            let n = days_since_2000(2023, month, 15, hour_ut).expect("a day");
+            let short = clear_sky_w_m2(n, hour_ut, lat, 5.0, tilt, azimuth);
+            assert!((short - long.expect("a value")).abs() < 1e-6, "{month} {hour_ut}: {short}, {long:?}");
+        }
+    }
 
     #[test]
     fn days_count_from_noon_of_the_first_of_january_2000() {

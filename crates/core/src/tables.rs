@@ -196,6 +196,12 @@ pub struct Conduit {
 }
 
 #[derive(Debug, Deserialize)]
+struct PlaceCost {
+    key: String,
+    value: f64,
+}
+
+#[derive(Debug, Deserialize)]
 struct SiteWork {
     key: String,
     minutes: f64,
@@ -233,6 +239,7 @@ table!(/// IEC 61386 conduit.
     pub CONDUITS: Conduit = "iec_conduit");
 table!(RATINGS: Ratings = "standard_ratings");
 table!(SITE_WORK: SiteWork = "site_work");
+table!(PLACE_COSTS: PlaceCost = "place_costs");
 
 /// Minutes of one piece of work on site.
 ///
@@ -240,6 +247,14 @@ table!(SITE_WORK: SiteWork = "site_work");
 /// For a key that is not in the table.
 pub fn site_minutes(key: &str) -> f64 {
     SITE_WORK.iter().find(|r| r.key == key).unwrap_or_else(|| panic!("data/site_work.csv: no row {key}")).minutes
+}
+
+/// A price by which places of the inverter are compared.
+///
+/// # Panics
+/// For a key that is not in the table.
+pub fn place_cost(key: &str) -> f64 {
+    PLACE_COSTS.iter().find(|r| r.key == key).unwrap_or_else(|| panic!("data/place_costs.csv: no row {key}")).value
 }
 
 /// A series of standard ratings.

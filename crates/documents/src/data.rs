@@ -89,12 +89,14 @@ fn equipment(pack: &Pack) -> Vec<Json> {
     let optimizers = pack.library.optimizers.iter().filter_map(|o| {
         let here = |s: &&heliant_core::job::JobString| s.optimizer.as_ref().is_some_and(|r| r.sheet == o.sheet && r.revision == o.revision);
         let used: u32 = pack.job.strings.iter().filter(here).map(|s| s.n).sum();
-        (used > 0).then(|| json!({ "what": "optimizer", "name": format!("{} {}", o.maker, o.model), "revision": o.revision, "count": used }))
+        (used > 0)
+            .then(|| json!({ "what": "optimizer", "name": format!("{} {}", o.maker, o.model), "revision": o.revision, "count": used }))
     });
     let micros = pack.library.micros.iter().filter_map(|m| {
         let here = |b: &&heliant_core::job::JobBranch| b.micro.sheet == m.sheet && b.micro.revision == m.revision;
         let used: u32 = pack.job.branches.iter().filter(here).map(|b| b.units()).sum();
-        (used > 0).then(|| json!({ "what": "microinverter", "name": format!("{} {}", m.maker, m.model), "revision": m.revision, "count": used }))
+        (used > 0)
+            .then(|| json!({ "what": "microinverter", "name": format!("{} {}", m.maker, m.model), "revision": m.revision, "count": used }))
     });
     modules.chain(inverters).chain(optimizers).chain(micros).collect()
 }
@@ -155,6 +157,7 @@ fn subject(subject: &Subject, pack: &Pack) -> String {
         SubjectKind::Inverter => format!("Inverter {name}"),
         SubjectKind::Mppt => format!("Input {name}"),
         SubjectKind::String => format!("String {name}"),
+        SubjectKind::Place => format!("Inverter at {name}"),
         SubjectKind::Branch => format!("Branch {name}"),
         SubjectKind::Circuit => format!("Circuit {name}"),
         SubjectKind::Raceway => format!("Raceway {name}"),

@@ -21,10 +21,10 @@ pub const PEOPLE: [(&str, &str, Role); 4] = [
 
 /// The demo jobs as files, in the order they are loaded.
 pub const JOBS: [&str; 4] = [
-    include_str!("../../../data/demo/tern-bay.json"),
-    include_str!("../../../data/demo/pinyon-street.json"),
     include_str!("../../../data/demo/quarry-cottage.json"),
     include_str!("../../../data/demo/kestrel-lane.json"),
+    include_str!("../../../data/demo/pinyon-street.json"),
+    include_str!("../../../data/demo/tern-bay.json"),
 ];
 
 const LIBRARY: &str = include_str!("../../../data/demo/library.json");

@@ -10,6 +10,7 @@ const SIGNS: Record<string, string> = {
   "W/m2": "W/m²",
   n: "",
   ratio: "",
+  cost: "",
   deg: "°",
 };
 
@@ -28,6 +29,8 @@ const DECIMALS: Record<string, number> = {
   in: 3,
   mm2: 1,
   km: 1,
+  kWh: 1,
+  cost: 0,
 };
 
 export function plain(value: number, decimals: number): string {

@@ -27,6 +27,7 @@ export const subjectName = (subject: Subject): string => {
     mppt: `Input ${subject.name.split("/")[1] ?? subject.name}`,
     string: `String ${subject.name}`,
     branch: `Branch ${subject.name}`,
+    place: `Inverter at ${subject.name}`,
     circuit: `Circuit ${subject.name}`,
     raceway: `Raceway ${subject.name.replace("/", ", segment ")}`,
     panel: "Panel",

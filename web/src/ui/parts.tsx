@@ -141,13 +141,15 @@ export function NumberField({
 
 interface TextFieldProps {
   label: string;
+  /** Said instead of a label that is not shown. */
+  name?: string;
   value: string;
   problem?: Problem | undefined;
   onChange: (value: string) => void;
   readOnly?: boolean;
 }
 
-export function TextField({ label, value, problem, onChange, readOnly = false }: TextFieldProps) {
+export function TextField({ label, name, value, problem, onChange, readOnly = false }: TextFieldProps) {
   const id = useId();
   const [typed, setTyped] = useState<string | null>(null);
   const leave = () => {
@@ -156,11 +158,14 @@ export function TextField({ label, value, problem, onChange, readOnly = false }:
   };
   return (
     <div>
-      <label htmlFor={id} className="block text-xs text-ink-2">
-        {label}
-      </label>
+      {label && (
+        <label htmlFor={id} className="block text-xs text-ink-2">
+          {label}
+        </label>
+      )}
       <input
         id={id}
+        aria-label={name}
         className={inputLook}
         value={typed ?? value}
         data-typing={typed !== null}

@@ -78,6 +78,7 @@ async fn faces_are_named_turned_and_taken_out_when_nothing_lies_on_them() -> Web
 async fn a_slip_has_an_address_of_its_own() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "inspector", "Kestrel Lane workshop", "Strings").await?;
+    page.see(By::XPath("//button[@role='tab'][contains(., 'Inputs')]")).await?.click().await?;
     page.see(By::XPath("//button[contains(., 'Module watts on the inverter')]")).await?.click().await?;
     // 26 x 430 = 11 180 W, with a thin space.
     page.reads("slip", "11\u{2009}180").await?;

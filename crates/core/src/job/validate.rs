@@ -29,6 +29,7 @@ pub fn validate(file: &JobFile) -> Vec<Problem> {
             v.say(format!("/job/panel/load_breakers_a/{i}"), format!("{a} A is not a breaker"), "above 0 and at most 10000 A");
         }
     }
+    v.unique(file.job.places.iter().map(|p| &p.name), "/job/places", "name");
     v.unique(file.readings.iter().map(|r| &r.id), "/readings", "id");
     for (i, reading) in file.readings.iter().enumerate() {
         if !file.job.strings.iter().any(|s| s.letter == reading.values.string) {

@@ -11,6 +11,7 @@ import { CheckList } from "../../shell/Slip";
 import { StageFrame } from "../../shell/StageFrame";
 import { BUILDINGS, COLD_METHODS, MOUNTINGS, SCHOOL } from "../../text/words";
 import { Button, NumberField, Pick, problemAt, Sheet, TextField } from "../../ui/parts";
+import { PlacesSheet } from "./PlacesSheet";
 import { WeatherSheet } from "./WeatherSheet";
 
 export function Site() {
@@ -136,6 +137,7 @@ export function Site() {
           />
         </Sheet>
       </div>
+      <PlacesSheet />
     </StageFrame>
   );
 }

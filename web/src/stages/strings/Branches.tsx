@@ -30,16 +30,14 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
               <tr className="border-b border-line text-xs text-ink-2 [&>th]:px-1.5 [&>th]:py-1 [&>th]:text-left [&>th]:font-normal">
                 <th>Branch</th>
                 <th>Face</th>
-                <th>Module</th>
-                <th>Unit</th>
+                <th>Module and unit</th>
                 <th>Units</th>
                 <th>2nd arm</th>
-                <th>Breaker, A</th>
+                <th>A</th>
                 <th>Phase</th>
                 <th>Home run, {na ? "ft" : "m"}</th>
-                <th>Wire</th>
+                <th>{na ? "AWG" : "mm²"}</th>
                 <th>Rise</th>
-                <th />
                 <th />
               </tr>
             </thead>
@@ -87,7 +85,7 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                         }}
                       />
                     </td>
-                    <td className="min-w-28">
+                    <td className="min-w-34">
                       <Pick
                         compact
                         label={`Module of ${b.letter}`}
@@ -99,8 +97,6 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                           if (sheet) change({ module: sheetRef(sheet) });
                         }}
                       />
-                    </td>
-                    <td className="min-w-28">
                       <Pick
                         compact
                         label={`Unit of ${b.letter}`}
@@ -142,13 +138,13 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                         }}
                       />
                     </td>
-                    <td className="min-w-16">
+                    <td className="min-w-18">
                       <Pick
                         compact
                         label={`Phase of ${b.letter}`}
                         value={b.phase == null ? "" : String(b.phase)}
                         options={[
-                          ["", "one"],
+                          ["", "–"],
                           ["1", "L1"],
                           ["2", "L2"],
                           ["3", "L3"],
@@ -172,7 +168,7 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                         }}
                       />
                     </td>
-                    <td className="min-w-20">
+                    <td className="min-w-18">
                       <Pick
                         compact
                         label={`Wire of ${b.letter}`}
@@ -180,8 +176,8 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                         options={[
                           ["", "open"],
                           ...(na
-                            ? choices.awg.slice(0, 8).map((a) => [a, `${a} AWG`] as const)
-                            : choices.mm2.map((m) => [String(m), `${String(m)} mm²`] as const)),
+                            ? choices.awg.slice(0, 8).map((a) => [a, a] as const)
+                            : choices.mm2.map((m) => [String(m), String(m)] as const)),
                         ]}
                         disabled={!canPlan}
                         onChange={(w) => {
@@ -194,9 +190,6 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                         }}
                       />
                     </td>
-                    <td className="text-right font-mono whitespace-nowrap">
-                      {amount(valueOf(view.report, "branch.rise_total_pct", b.letter), "%")}
-                    </td>
                     <td>
                       <button
                         type="button"
@@ -205,7 +198,9 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                           onPick(b.letter);
                         }}
                       >
-                        <Badge verdict={worst(own)} />
+                        <Badge verdict={worst(own)}>
+                          {amount(valueOf(view.report, "branch.rise_total_pct", b.letter), "%")}
+                        </Badge>
                       </button>
                     </td>
                     <td>

@@ -263,8 +263,8 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
             <th className="text-left">Module</th>
             <th className="text-right">In series</th>
             <th className="text-left">On</th>
-            <th className="text-right">cold Voc</th>
-            <th className="text-right">hot Vmp</th>
+            <th className="text-right">{withOptimizers ? "cold Voc or watts" : "cold Voc"}</th>
+            <th className="text-right">{withOptimizers ? "hot Vmp or amps" : "hot Vmp"}</th>
             <th />
             <th />
           </tr>
@@ -359,10 +359,14 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
                   />
                 </td>
                 <td className="text-right font-mono whitespace-nowrap">
-                  {amount(valueOf(report, "string.voc_cold_v", s.letter), "V")}
+                  {s.optimizer
+                    ? amount(valueOf(report, "string.opt_power_w", s.letter), "W")
+                    : amount(valueOf(report, "string.voc_cold_v", s.letter), "V")}
                 </td>
                 <td className="text-right font-mono whitespace-nowrap">
-                  {amount(valueOf(report, "string.vmp_hot_v", s.letter), "V")}
+                  {s.optimizer
+                    ? amount(valueOf(report, "string.opt_current_a", s.letter), "A")
+                    : amount(valueOf(report, "string.vmp_hot_v", s.letter), "V")}
                 </td>
                 <td>
                   <button

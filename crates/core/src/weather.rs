@@ -247,6 +247,11 @@ fn csv(text: &str) -> Result<Parsed, Vec<Problem>> {
             continue;
         }
         let cells: Vec<&str> = line.split(delimiter as char).map(|c| c.trim().trim_matches('"')).collect();
+        if cells.len() != names.len() {
+            let hint = "where commas part the columns, numbers have a point";
+            wrong(&mut problems, i + 1, format!("has {} cells, the header has {}", cells.len(), names.len()), hint);
+            continue;
+        }
         let Some((at, offset)) = cells.get(when).and_then(|t| time(t)) else {
             wrong(&mut problems, i + 1, format!("`{}` is no time", cells.get(when).unwrap_or(&"")), "2023-01-31T14:00");
             continue;

@@ -277,6 +277,17 @@ fn where_nothing_fits_the_nearest_miss_and_the_remedies_are_named() {
 }
 
 #[test]
+fn the_nearest_miss_keeps_to_the_strings_that_are_allowed() {
+    // Four and four fit; in one string the 8 modules are 352 V cold, 32 V over.
+    let sheet = inverter("one", &[(2.0, 3600.0)], 9000.0);
+    let (job, library, ask) = job_of(&[8], &[sheet], &[0]);
+    assert_eq!(ways(&job, &library, &ask, &[]).expect("in order").ways[0].strings_n, 2);
+    let got = ways(&job, &library, &WaysAsk { home_runs_max: Some(1), ..ask }, &[]).expect("in order");
+    let nearest = got.nearest.expect("one string of eight");
+    assert_eq!((nearest.strings_n, nearest.notes[0].over.map(|o| o.round())), (1, Some(32.0)));
+}
+
+#[test]
 fn failing_ways_say_which_limit_and_by_how_much() {
     let sheet = inverter("two", &[(1.0, 3600.0); 2], 9000.0);
     let (job, library, ask) = job_of(&[12], &[sheet], &[0]);

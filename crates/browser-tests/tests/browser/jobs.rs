@@ -3,18 +3,24 @@
 use std::path::PathBuf;
 
 use heliant_browser_tests::{Application, Driver, Page};
+use heliant_server::demo::JOBS;
 use thirtyfour::prelude::*;
 
 const KESTREL: &str = include_str!("../../../../data/demo/kestrel-lane.json");
 
 /// A file that goes away with the test.
-struct File(PathBuf);
+pub struct File(PathBuf);
 
 impl File {
-    fn new(name: &str, text: &str) -> Self {
+    pub fn new(name: &str, text: &str) -> Self {
         let path = std::env::temp_dir().join(format!("heliant-{}-{name}", std::process::id()));
         std::fs::write(&path, text).expect("a file for the test");
         File(path)
+    }
+
+    /// Where it is, as it is typed into a file field.
+    pub fn path(&self) -> String {
+        self.0.display().to_string()
     }
 }
 
@@ -27,7 +33,7 @@ impl Drop for File {
 async fn import(page: &Page, file: &File) -> WebDriverResult<()> {
     page.button("Import a job file").await?;
     let input = page.browser.find(By::Css("input[type='file']")).await?;
-    input.send_keys(file.0.display().to_string()).await
+    input.send_keys(file.path()).await
 }
 
 #[tokio::test(flavor = "multi_thread")]

@@ -4,5 +4,7 @@ mod faults;
 mod field;
 mod jobs;
 mod planning;
+mod sheets;
 mod shell;
 mod stages;
+mod ways;

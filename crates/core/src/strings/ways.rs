@@ -544,20 +544,22 @@ impl<'a> Setup<'a> {
             let counts: Vec<Counted> = self.groups.iter().map(|g| counted(&self.shares, g, |p| p.miss_pct <= most)).collect();
             count_ways(&self.shares, &self.groups, &counts, &placed) > 0
         };
-        let at = steps.partition_point(|step| !fits(*step));
-        let most = *steps.get(at)?;
-        let near: Vec<Group> = self
-            .groups
-            .iter()
-            .map(|g| {
-                let picks = g.picks.iter().filter(|p| p.miss_pct <= most).map(|p| Pick { miss_pct: 0.0, ..p.clone() });
-                Group { picks: picks.collect(), ..g.clone() }
-            })
-            .collect();
-        let wanted = Wanted { keep: 1, strings_max: self.ask.home_runs_max, n: None, failing: false, placed: &placed };
-        let deal = ranked(&self.shares, &near, &wanted, budget).0.into_iter().next()?;
-        let uses = self.assigned_of(&near, &deal, false)?;
-        Some(self.way(&deal, uses, 0))
+        let from = steps.partition_point(|step| !fits(*step));
+        // With fewer strings than the counts reckon with, the first step that fits may be a later one.
+        steps[from..].iter().find_map(|most| {
+            let near: Vec<Group> = self
+                .groups
+                .iter()
+                .map(|g| {
+                    let picks = g.picks.iter().filter(|p| p.miss_pct <= *most).map(|p| Pick { miss_pct: 0.0, ..p.clone() });
+                    Group { picks: picks.collect(), ..g.clone() }
+                })
+                .collect();
+            let wanted = Wanted { keep: 1, strings_max: self.ask.home_runs_max, n: None, failing: false, placed: &placed };
+            let deal = ranked(&self.shares, &near, &wanted, budget).0.into_iter().next()?;
+            let uses = self.assigned_of(&near, &deal, false)?;
+            Some(self.way(&deal, uses, 0))
+        })
     }
 
     fn assigned(&self, deal: &Deal, keep_caps: bool) -> Option<Vec<(usize, u32, &Choice, Vec<(usize, u32)>)>> {

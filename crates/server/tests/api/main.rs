@@ -7,3 +7,4 @@ mod jobs;
 mod library;
 mod readings;
 mod security;
+mod sheets;

@@ -184,7 +184,7 @@ fn done(parsed: Parsed, problems: Vec<Problem>) -> Result<Parsed, Vec<Problem>> 
     if problems.is_empty() { Ok(parsed) } else { Err(problems) }
 }
 
-fn push(parsed: &mut Parsed, problems: &mut Vec<Problem>, row: usize, (year, month, day, hour): (i32, i32, i32, f64), c: f64) {
+fn push(parsed: &mut Parsed, problems: &mut Vec<Problem>, row: usize, (year, month, day, hour): Moment, c: f64) {
     let at = u32::try_from(month).ok().zip(u32::try_from(day).ok()).and_then(|(m, d)| days_since_2000(year, m, d, hour));
     match at {
         Some(days) if (1800..=2200).contains(&year) && (0.0..=24.0).contains(&hour) => {
@@ -201,8 +201,11 @@ fn push(parsed: &mut Parsed, problems: &mut Vec<Problem>, row: usize, (year, mon
     }
 }
 
-/// Year, month, day, hour, and what follows: `2023-01-31T14:00`, a space for the T, seconds and an offset as they come.
-fn time(text: &str) -> Option<((i32, i32, i32, f64), &str)> {
+/// Year, month, day, hour.
+type Moment = (i32, i32, i32, f64);
+
+/// The moment, and what follows: `2023-01-31T14:00`, a space for the T, seconds and an offset as they come.
+fn time(text: &str) -> Option<(Moment, &str)> {
     let (date, clock) = text.split_once(['T', ' '])?;
     let mut parts = date.splitn(3, '-').map(|p| p.parse::<i32>());
     let (Some(Ok(year)), Some(Ok(month)), Some(Ok(day))) = (parts.next(), parts.next(), parts.next()) else { return None };

@@ -235,7 +235,9 @@ pub(super) fn most_placed(shares: &Shares, groups: &[Group], counted: &[Counted]
     }
     let Some(most) = (1..width).rev().find(|t| from[0][full].has(*t)) else { return (0, Vec::new()) };
     let mut found: Vec<Vec<Vec<u32>>> = Vec::new();
-    let mut open: Vec<(usize, usize, Vec<usize>, Vec<Vec<u32>>)> = vec![(0, most, vec![full], Vec::new())];
+    // Group to go on with, modules left, shares still free, what is placed so far.
+    type Open = (usize, usize, Vec<usize>, Vec<Vec<u32>>);
+    let mut open: Vec<Open> = vec![(0, most, vec![full], Vec::new())];
     while let Some((g, left, free, placed)) = open.pop() {
         if found.len() >= limit {
             break;
@@ -413,6 +415,12 @@ struct Entry {
 /// Share, sum, marks.
 type Cells = BTreeMap<(usize, usize, u8), Vec<Entry>>;
 
+/// The best ways of a group by share and marks.
+type Ends = BTreeMap<(usize, u8), Vec<Entry>>;
+
+/// One of the best ways of several groups: strings, margin, the node of each group.
+type Joined = (u32, f64, Vec<u32>);
+
 /// The last pick, and the node before it.
 type Nodes = Vec<(u32, u32)>;
 
@@ -442,7 +450,7 @@ fn in_band(shares: &Shares, groups: &[Group], x: &Wanted, usable: &dyn Fn(&Pick)
     }
     let mark =
         |p: &Pick| u8::from(p.modules() == band.low) | u8::from(p.modules() == band.high) << 1 | u8::from(!x.failing || p.fails()) << 2;
-    let mut reached: Vec<(Nodes, BTreeMap<(usize, u8), Vec<Entry>>)> = Vec::new();
+    let mut reached: Vec<(Nodes, Ends)> = Vec::new();
     for (group, placed) in groups.iter().zip(x.placed) {
         let ends = of_group(shares, group, placed, x, &|p| usable(p) && (band.low..=band.high).contains(&p.modules()), &mark, band, budget);
         if ends.1.is_empty() {
@@ -451,9 +459,9 @@ fn in_band(shares: &Shares, groups: &[Group], x: &Wanted, usable: &dyn Fn(&Pick)
         reached.push(ends);
     }
     // (strings, margin, node of each group) by share and marks.
-    let mut all: BTreeMap<(usize, u8), Vec<(u32, f64, Vec<u32>)>> = BTreeMap::from([((0, 0), vec![(0, f64::INFINITY, Vec::new())])]);
+    let mut all: BTreeMap<(usize, u8), Vec<Joined>> = BTreeMap::from([((0, 0), vec![(0, f64::INFINITY, Vec::new())])]);
     for (_, ends) in &reached {
-        let mut next: BTreeMap<(usize, u8), Vec<(u32, f64, Vec<u32>)>> = BTreeMap::new();
+        let mut next: BTreeMap<(usize, u8), Vec<Joined>> = BTreeMap::new();
         for ((a, marks), lists) in &all {
             for ((b, more), entries) in ends {
                 let Some(share) = shares.sum(*a, *b) else { continue };
@@ -471,7 +479,7 @@ fn in_band(shares: &Shares, groups: &[Group], x: &Wanted, usable: &dyn Fn(&Pick)
                         }
                         let mut nodes = so_far.2.clone();
                         nodes.push(e.node);
-                        put(cell, x.keep, |e: &(u32, f64, Vec<u32>)| (e.0, e.1), (strings, margin, nodes));
+                        put(cell, x.keep, |e: &Joined| (e.0, e.1), (strings, margin, nodes));
                     }
                 }
             }
@@ -479,10 +487,10 @@ fn in_band(shares: &Shares, groups: &[Group], x: &Wanted, usable: &dyn Fn(&Pick)
         next.retain(|_, list| !list.is_empty());
         all = next;
     }
-    let mut best: Vec<(u32, f64, Vec<u32>)> = Vec::new();
+    let mut best: Vec<Joined> = Vec::new();
     for (_, list) in all.into_iter().filter(|((_, marks), _)| *marks == 7) {
         for entry in list {
-            put(&mut best, x.keep, |e: &(u32, f64, Vec<u32>)| (e.0, e.1), entry);
+            put(&mut best, x.keep, |e: &Joined| (e.0, e.1), entry);
         }
     }
     let walk = |nodes: &Nodes, mut node: u32| {
@@ -516,7 +524,7 @@ fn of_group(
     mark: &dyn Fn(&Pick) -> u8,
     band: Band,
     budget: &mut Budget,
-) -> (Nodes, BTreeMap<(usize, u8), Vec<Entry>>) {
+) -> (Nodes, Ends) {
     let group = Group { modules: placed.to_vec(), ..group.clone() };
     let total = group.total();
     let mut nodes: Nodes = Vec::new();
@@ -554,7 +562,7 @@ fn of_group(
         }
     }
     let end = group.index(placed);
-    let mut ends: BTreeMap<(usize, u8), Vec<Entry>> = BTreeMap::new();
+    let mut ends = Ends::new();
     for ((share, sum, marks), entries) in layers.into_iter().flatten() {
         if sum == end && !entries.is_empty() {
             // A share has one number of inputs, so it stands in one layer only.

@@ -562,13 +562,13 @@ impl<'a> Setup<'a> {
         })
     }
 
-    fn assigned(&self, deal: &Deal, keep_caps: bool) -> Option<Vec<(usize, u32, &Choice, Vec<(usize, u32)>)>> {
+    fn assigned(&self, deal: &Deal, keep_caps: bool) -> Option<Vec<Assigned<'_>>> {
         self.assigned_of(&self.groups, deal, keep_caps)
     }
 
     /// Deals the picks out over the inverters, evenly: inverter, input, choice, strings by face. None where an
     /// inverter would be overloaded however it is done (or no way was found in the steps there are).
-    fn assigned_of(&self, groups: &[Group], deal: &Deal, keep_caps: bool) -> Option<Vec<(usize, u32, &Choice, Vec<(usize, u32)>)>> {
+    fn assigned_of(&self, groups: &[Group], deal: &Deal, keep_caps: bool) -> Option<Vec<Assigned<'_>>> {
         let mut loads: Vec<Load> = Vec::new();
         for (group, picks) in groups.iter().zip(&deal.picks) {
             for pick in picks.iter().map(|p| &group.picks[*p]) {
@@ -608,15 +608,15 @@ impl<'a> Setup<'a> {
             let own: Vec<u32> = self.classes[load.class].inputs.iter().filter(|(i, _)| *i == inverter).map(|(_, m)| *m).collect();
             let number = own[taken[load.class][inverter]];
             taken[load.class][inverter] += 1;
-            uses.push((inverter, number, load.choice, load.strings));
+            uses.push(Assigned { inverter, mppt: number, choice: load.choice, strings: load.strings });
         }
-        uses.sort_by_key(|u| (u.0, u.1));
+        uses.sort_by_key(|u| (u.inverter, u.mppt));
         Some(uses)
     }
 
-    fn way(&self, deal: &Deal, assigned: Vec<(usize, u32, &Choice, Vec<(usize, u32)>)>, unused_n: u32) -> Way {
+    fn way(&self, deal: &Deal, assigned: Vec<Assigned>, unused_n: u32) -> Way {
         let (mut uses, mut notes): (Vec<WayUse>, Vec<Note>) = (Vec::new(), Vec::new());
-        for (inverter, mppt, choice, strings) in &assigned {
+        for Assigned { inverter, mppt, choice, strings } in &assigned {
             let id = self.inverters[*inverter].0;
             let subject = format!("{id}/{mppt}");
             notes.extend(choice.notes.iter().map(|n| Note { subject: subject.clone(), ..n.clone() }));
@@ -642,8 +642,8 @@ impl<'a> Setup<'a> {
         for (i, (id, sheet)) in self.inverters.iter().enumerate() {
             let loads: Vec<MpptString> = assigned
                 .iter()
-                .filter(|(own, ..)| *own == i)
-                .map(|(_, _, choice, _)| MpptString { module: &self.module.ratings, n: choice.n, p: choice.p })
+                .filter(|a| a.inverter == i)
+                .map(|a| MpptString { module: &self.module.ratings, n: a.choice.n, p: a.choice.p })
                 .collect();
             if loads.is_empty() {
                 continue;
@@ -670,6 +670,17 @@ impl<'a> Setup<'a> {
             uses,
         }
     }
+}
+
+/// An input with what it takes.
+struct Assigned<'a> {
+    /// Inverter by index.
+    inverter: usize,
+    /// The input, from 1.
+    mppt: u32,
+    choice: &'a Choice,
+    /// Strings by face.
+    strings: Vec<(usize, u32)>,
 }
 
 struct Load<'a> {

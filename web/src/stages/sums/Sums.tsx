@@ -4,18 +4,12 @@ import { useEffect, useState } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
 import { api, Refused, type Account, type Job, type Problem, type Sum, type SumInput } from "../../api/client";
 import { amount } from "../../model/format";
+import { pasted, sampled, type Values } from "../../model/paste";
 import { Brand } from "../../shell/Brand";
 import { Lines } from "../../shell/Slip";
 import { SCHOOL } from "../../text/words";
 import { Button, NumberField, Pick, Sheet, TextField, Tick } from "../../ui/parts";
 import { Badge } from "../../ui/verdict";
-
-type Values = Record<string, unknown>;
-
-const sampled = (sum: Sum): Values =>
-  Object.fromEntries(
-    sum.inputs.flatMap((i) => (i.sample === "" || i.sample === '""' ? [] : [[i.key, JSON.parse(i.sample) as unknown]])),
-  );
 
 export function Sums({ account }: { account: Account }) {
   const { school = "na", name } = useParams();
@@ -67,37 +61,6 @@ export function Sums({ account }: { account: Account }) {
       </div>
     </div>
   );
-}
-
-/** Lines such as `voc 39.4` or `Module Voc: 39,4 V`, or JSON, as they are pasted; what fits no input is given back. */
-function pasted(sum: Sum, text: string): { values: Values; left: string[] } {
-  try {
-    const json = JSON.parse(text) as unknown;
-    if (typeof json === "object" && json !== null && !Array.isArray(json)) {
-      const known = Object.entries(json).filter(([k]) => sum.inputs.some((i) => i.key === k));
-      const other = Object.keys(json).filter((k) => !sum.inputs.some((i) => i.key === k));
-      return { values: Object.fromEntries(known), left: other };
-    }
-  } catch {
-    // Not JSON: lines.
-  }
-  const values: Values = {};
-  const left: string[] = [];
-  const plain = (s: string) => s.toLowerCase().replace(/[^a-z0-9]/g, "");
-  for (const line of text.split(/\r?\n/).filter((l) => l.trim() !== "")) {
-    const match = /^(.*?)[\s:=]+(-?−?[\d.,]+|[A-Za-z][\w-]*)\s*(?:[^\d\s]*)\s*$/.exec(line.trim());
-    const title = plain(match?.[1] ?? "");
-    const input = sum.inputs.find(
-      (i) => title !== "" && [plain(i.title), plain(i.key), plain(i.key.split(".").at(-1) ?? "")].includes(title),
-    );
-    if (!input || match?.[2] === undefined) {
-      left.push(line.trim());
-      continue;
-    }
-    const raw = match[2].replace("−", "-").replace(",", ".");
-    values[input.key] = input.kind === "number" || input.kind === "count" ? Number(raw) : match[2];
-  }
-  return { values, left };
 }
 
 function OneSum({ sum, account }: { sum: Sum; account: Account }) {

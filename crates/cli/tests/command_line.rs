@@ -155,3 +155,65 @@ fn schema_is_a_schema() {
     assert_eq!(schema["$schema"], "https://json-schema.org/draft/2020-12/schema");
     assert!(schema["$defs"]["JobString"]["properties"]["n"]["maximum"].is_number());
 }
+
+fn sum(arguments: &[&str], input: &str) -> Output {
+    use std::io::Write as _;
+    use std::process::Stdio;
+    let mut child = Command::new(env!("CARGO_BIN_EXE_heliant"))
+        .arg("sum")
+        .args(arguments)
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .expect("the command runs");
+    child.stdin.take().expect("a pipe").write_all(input.as_bytes()).expect("it reads");
+    child.wait_with_output().expect("it ends")
+}
+
+#[test]
+fn a_sum_takes_and_gives_json() {
+    let samples = sum(&["voltage-drop", "--school", "iec", "--inputs"], "");
+    assert_eq!(samples.status.code(), Some(0), "{}", err(&samples));
+    let slip = sum(&["voltage-drop", "--school", "iec"], &out(&samples));
+    assert_eq!(slip.status.code(), Some(0), "{}", err(&slip));
+    let slip: serde_json::Value = serde_json::from_str(&out(&slip)).expect("JSON");
+    assert_eq!(slip["answers"][0]["id"], "circuit.vdrop_pct");
+    // 24 m of 6 mm² solar cable at 70 °C: 2 x 24 x 3.39e-3 x 1.1965 x 13.26 A = 2.5817 V of 464.8 V.
+    let drop = slip["answers"][0]["value"].as_f64().expect("a number");
+    assert!((drop - 2.0 * 24.0 * 3.39e-3 * 1.1965 * 13.26 / 464.8 * 100.0).abs() < 1e-6, "{drop}");
+    let text = sum(&["voltage-drop", "--school", "iec", "--format", "text"], &out(&samples));
+    assert!(out(&text).contains("Voltage drop in percent = 0.555"), "{}", out(&text));
+}
+
+#[test]
+fn a_sum_that_stops_or_is_asked_wrongly_says_so_by_its_exit() {
+    let samples: serde_json::Value = serde_json::from_str(&out(&sum(&["string-window", "--inputs"], ""))).expect("JSON");
+    let mut long = samples.clone();
+    long["n"] = 14.into();
+    // 14 x 39.4 x 1.1274 = 621.9 V over 600 V.
+    assert_eq!(sum(&["string-window"], &long.to_string()).status.code(), Some(1));
+    let mut wrong = samples;
+    wrong["n"] = "twelve".into();
+    let refused = sum(&["string-window", "--format", "text"], &wrong.to_string());
+    assert_eq!(
+        (refused.status.code(), err(&refused).contains("/n: Modules in series: \"twelve\" is not right (a whole number)")),
+        (Some(2), true),
+        "{}",
+        err(&refused)
+    );
+    let json = sum(&["string-window"], &wrong.to_string());
+    assert!(out(&json).contains("\"path\":\"/n\""), "{}", out(&json));
+    let none = sum(&["string-window", "--format", "text"], "twelve");
+    assert!(none.status.code() == Some(2) && err(&none).contains("--inputs"), "{}", err(&none));
+    let unknown = sum(&["cake"], "{}");
+    assert!(unknown.status.code() == Some(2) && err(&unknown).contains("wire-size"), "{}", err(&unknown));
+}
+
+#[test]
+fn the_sums_of_a_school_are_listed() {
+    let na = out(&sum(&[], ""));
+    let iec = out(&sum(&["--school", "iec"], ""));
+    assert!(na.contains("busbar") && !iec.contains("busbar"), "the busbar rules are of one school: {iec}");
+    assert!(na.lines().count() >= 8 && iec.lines().count() >= 8);
+}

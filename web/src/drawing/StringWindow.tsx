@@ -195,7 +195,7 @@ export function StringWindow({ window: w, tapes, picked, onPick, onStep, onMove 
               {row > 30 && (
                 <text x="35" y={y + 13} fontSize="11.5" fill="var(--ink-2)">
                   {r.face} ·{" "}
-                  {many > 1 ? `${r.letters[0] ?? ""} to ${r.letters.at(-1) ?? ""}` : `input ${String(r.mppt)}`}
+                  {many > 1 ? `${r.letters.slice(0, 3).join(" ")}${many > 3 ? " …" : ""}` : `input ${String(r.mppt)}`}
                 </text>
               )}
             </g>

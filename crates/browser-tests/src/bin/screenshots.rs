@@ -29,6 +29,11 @@ async fn desk(driver: &Driver, application: &Application, folder: &std::path::Pa
     page.press("Kestrel Lane workshop").await?;
     page.marked("string-window").await?;
     shoot(&page, folder, "strings").await?;
+    tab(&page, "Ways").await?;
+    page.marked("way-2").await?;
+    page.browser.execute("document.querySelector('[data-testid=way-2]').focus()", Vec::new()).await?;
+    page.see(By::XPath("//*[contains(., 'a way that is looked at, not kept')]")).await?;
+    shoot(&page, folder, "ways").await?;
     for (stage, mark) in [("Site", "temperature-scale"), ("Equipment", "equipment-plan"), ("Runs", "route-map")] {
         page.stage(stage).await?;
         page.marked(mark).await?;
@@ -46,11 +51,52 @@ async fn desk(driver: &Driver, application: &Application, folder: &std::path::Pa
     page.stage("Hand over").await?;
     shoot(&page, folder, "hand-over").await?;
     page.open("/jobs").await?;
+    more(&page, folder).await?;
+    page.open("/jobs").await?;
     page.press("Light or dusk").await?;
     page.press("Quarry Cottage").await?;
     page.marked("string-window").await?;
     shoot(&page, folder, "strings-iec-dusk").await?;
     browser.quit().await
+}
+
+async fn tab(page: &Page, name: &str) -> WebDriverResult<()> {
+    page.see(By::XPath(format!("//button[@role='tab'][starts-with(normalize-space(.), '{name}')]"))).await?.click().await
+}
+
+/// Branches, optimizers, the watch, data sheets, quick sums, weather and places.
+async fn more(page: &Page, folder: &std::path::Path) -> WebDriverResult<()> {
+    page.press("Pinyon Street duplex").await?;
+    page.marked("branch-rise").await?;
+    shoot(page, folder, "branches").await?;
+    page.open("/jobs").await?;
+    page.press("Tern Bay school hall").await?;
+    page.marked("string-window").await?;
+    shoot(page, folder, "optimizers").await?;
+    page.open("/jobs").await?;
+    page.press("Quarry Cottage").await?;
+    tab(page, "What if").await?;
+    page.press("One degree colder").await?;
+    page.reads("what-moves", "602 to 603 V").await?;
+    shoot(page, folder, "what-if").await?;
+    page.press("Drop it").await?;
+    page.press("Decide").await?;
+    page.marked("repair-1").await?;
+    shoot(page, folder, "watch").await?;
+    page.browser.refresh().await?;
+    page.stage("Site").await?;
+    page.press("Made-up station").await?;
+    page.marked("weather-read").await?.scroll_into_view().await?;
+    shoot(page, folder, "weather").await?;
+    page.marked("place-recommended").await?.scroll_into_view().await?;
+    shoot(page, folder, "places").await?;
+    page.open("/library").await?;
+    page.see(By::XPath("//nav//button[contains(., 'H6')][contains(., 'rev 2')]")).await?.click().await?;
+    page.marked("concerned").await?;
+    shoot(page, folder, "data-sheets").await?;
+    page.open("/sums/na/wire-size").await?;
+    page.reads("sum-slip", "Smallest size that passes").await?;
+    shoot(page, folder, "sums").await
 }
 
 async fn phone(driver: &Driver, application: &Application, folder: &std::path::Path) -> WebDriverResult<()> {

@@ -22,13 +22,13 @@ async fn a_module_is_entered_and_checked_while_it_is_typed() -> WebDriverResult<
     page.enter("Maker", "Larkfield").await?;
     page.enter("Model", "LK-400").await?;
     page.enter("Taken from (document, edition, date)", "leaflet, May").await?;
-    page.enter("Rated power Pmax", "400").await?;
-    page.enter("Open-circuit voltage Voc", "33").await?;
-    page.enter("Voltage at maximum power Vmp", "40").await?;
+    page.enter("Pmax, rated power", "400").await?;
+    page.enter("Voc, open circuit", "33").await?;
+    page.enter("Vmp, maximum power", "40").await?;
     page.see(By::XPath("//*[@role='alert'][contains(., 'Vmp 40 V is not below Voc 33 V')]")).await?;
     assert!(!page.button("Keep revision 1").await?.is_enabled().await?);
-    page.enter("Open-circuit voltage Voc", "40").await?;
-    page.enter("Voltage at maximum power Vmp", "33").await?;
+    page.enter("Voc, open circuit", "40").await?;
+    page.enter("Vmp, maximum power", "33").await?;
     page.enter("Coefficient of Voc", "0.25").await?;
     page.see(By::XPath("//*[@role='alert'][contains(., 'this coefficient is negative')]")).await?;
     page.enter("Coefficient of Voc", "-0.25").await?;

@@ -208,7 +208,7 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
               inputs.map((_, k) => (
                 <fieldset key={`${group}${String(k)}`} className="rounded border border-line p-3">
                   <legend className="px-1 text-sm font-bold">MPPT {k + 1}</legend>
-                  <div className="grid grid-cols-4 items-end gap-x-3 gap-y-2 max-md:grid-cols-2">
+                  <div className="grid grid-cols-4 items-start gap-x-3 gap-y-2 max-md:grid-cols-2">
                     {list.map((f) => control(f, `/${f.key.replace("*", String(k)).replaceAll(".", "/")}`, f.title))}
                   </div>
                   {k === inputs.length - 1 && (
@@ -236,7 +236,7 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
             ) : (
               <fieldset key={group} className="rounded border border-line p-3">
                 <legend className="px-1 text-sm font-bold">{group}</legend>
-                <div className="grid grid-cols-3 items-end gap-x-3 gap-y-2 max-md:grid-cols-2">
+                <div className="grid grid-cols-3 items-start gap-x-3 gap-y-2 max-md:grid-cols-2">
                   {list.map((f) => control(f, `/${f.key.replaceAll(".", "/")}`, f.title))}
                 </div>
               </fieldset>

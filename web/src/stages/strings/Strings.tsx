@@ -118,6 +118,7 @@ export function Strings() {
           <div className="overflow-x-auto p-2 [&>svg]:max-md:min-w-[740px]">
             <StringWindow
               window={w}
+              fold={strings(job).length > 24 ? 2 : 12}
               tapes={drawn.tapes}
               picked={letter}
               onPick={other ? () => undefined : pickString}

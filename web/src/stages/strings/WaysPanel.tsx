@@ -28,7 +28,8 @@ function inputs(way: Way, faceName: (id: string) => string): { input: string; te
 
 /** One note in a few words: what, where, how far beyond. */
 function noteText(n: Note): string {
-  const where = n.subject.includes("/") ? `, input ${n.subject.replace("/", " ")}` : "";
+  const [inverter = "", input] = n.subject.split("/");
+  const where = input === undefined ? "" : `, ${inverter === "INV1" ? "" : `${inverter} `}input ${input}`;
   if (n.missing?.length) return `${n.title}${where}: ${n.missing.join(", ")} missing`;
   if (n.over == null) return `${n.title}${where}`;
   return `${n.title}${where}: ${amount(n.over, n.unit)} beyond ${n.limit_title ?? "the limit"} ${amount(n.limit, n.unit)}`;
@@ -332,7 +333,7 @@ function Compare({ ways, names, faceName }: { ways: Way[]; names: string[]; face
     ["Smallest room to a limit", (w) => amount(w.margin_pct, "%")],
     ["Modules left off", (w) => String(w.unused_n)],
     ["Module watts", (w) => amount(w.power_w, "W")],
-    ["Cautions", (w) => w.notes.map(noteText).join("; ") || "none"],
+    ["Cautions", (w) => String(w.warns_n)],
   ];
   return (
     <section aria-label="Side by side" className="border-t border-line p-3">
@@ -362,6 +363,15 @@ function Compare({ ways, names, faceName }: { ways: Way[]; names: string[]; face
           })}
         </tbody>
       </table>
+      <div className="mt-2 grid grid-cols-2 gap-3 text-xs text-ink-2">
+        {ways.map((w, i) => (
+          <ul key={names[i]} className="list-disc pl-4">
+            {w.notes.map((n) => (
+              <li key={n.id + n.subject}>{noteText(n)}</li>
+            ))}
+          </ul>
+        ))}
+      </div>
       {reports.data && (
         <div className="mt-2 grid grid-cols-2 gap-3">
           {reports.data.map((r: Report, i) => (

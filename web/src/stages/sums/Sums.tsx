@@ -44,12 +44,12 @@ export function Sums({ account }: { account: Account }) {
               </NavLink>
             ))}
           </div>
-          <ul>
+          <ul className="max-md:flex max-md:flex-wrap max-md:gap-1">
             {own.map((s) => (
               <li key={s.name}>
                 <NavLink
                   to={`/sums/${school}/${s.name}`}
-                  className={`block rounded px-2 py-1.5 text-sm max-md:min-h-12 max-md:text-base ${s === sum ? "bg-copper-soft font-bold" : ""}`}
+                  className={`block rounded px-2 py-1.5 text-sm max-md:grid max-md:min-h-12 max-md:items-center max-md:border max-md:border-line max-md:text-base ${s === sum ? "bg-copper-soft font-bold" : ""}`}
                 >
                   {s.title}
                 </NavLink>

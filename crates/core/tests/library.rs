@@ -344,3 +344,146 @@ fn a_revision_that_changes_nothing_that_matters_stops_nothing() {
     assert!(seen.stops.is_empty() && seen.cautions.is_empty() && seen.repairs.is_empty());
     assert_eq!(seen.changes.iter().map(|c| c.field.as_str()).collect::<Vec<_>>(), ["weight_kg"]);
 }
+
+#[test]
+fn optimizers_and_microinverters_go_out_and_in_like_the_others() {
+    let library = demo();
+    for kind in [SheetKind::Optimizer, SheetKind::Micro] {
+        let rows = read_csv(kind, &write_csv(kind, &library)).expect("its own table");
+        let wanted: Vec<DataSheet> = library.sheets().into_iter().filter(|s| s.kind() == kind).collect();
+        assert_eq!(rows.into_iter().map(|r| r.sheet).collect::<Vec<_>>(), wanted);
+        for field in fields(kind) {
+            let pointer = format!("/{}", field.key.replace('.', "/"));
+            assert!(wanted[0].document().pointer(&pointer).is_some(), "{kind:?}: {pointer}");
+        }
+    }
+}
+
+#[test]
+fn optimizers_and_microinverters_are_looked_at_with_a_module() {
+    let library = demo();
+    let module = library.modules.iter().find(|m| m.sheet == "brightmoor-bm-430" && m.revision == 2).expect("demo");
+    let about = About { t_min_c: Some(-24.0), module: Some(module.ratings.clone()), ..About::default() };
+    let number = |judged: &heliant_core::library::entry::Judged, id: &str| {
+        judged.figures.iter().find(|f| f.id == id).and_then(|f| f.value.as_ref()).and_then(|v| v.number()).unwrap_or(f64::NAN)
+    };
+    let optimizer = serde_json::to_value(&library.optimizers[0]).expect("JSON");
+    let judged = judge(SheetKind::Optimizer, &optimizer, &about, School::Iec);
+    // 39.4 x (1 + 0.0026 x 49).
+    assert!((number(&judged, "optimizer.voc_cold_v") - 44.4196).abs() < 1e-4);
+    let small = with(optimizer.clone(), "/ratings/in_v_max_v", json!(44));
+    let judged = judge(SheetKind::Optimizer, &small, &about, School::Iec);
+    let cold = judged.checks.iter().find(|c| c.id == "optimizer.voc_cold_v").expect("judged");
+    assert_eq!(cold.verdict, Verdict::Fail);
+    let upside_down = with(optimizer, "/ratings/n_min", json!(30));
+    assert_eq!(only(&wrong(SheetKind::Optimizer, upside_down)), ("/ratings/n_min", "a string from 30 to 25 is upside down"));
+    let micro = serde_json::to_value(&library.micros[0]).expect("JSON");
+    let judged = judge(SheetKind::Micro, &micro, &about, School::Na);
+    // 0.8 x 20 / 1.38 = 11.6, the maker's 11; 1.38 x 0.0142 x 66 / 240.
+    assert_eq!(number(&judged, "branch.n_max"), 11.0);
+    assert!((number(&judged, "branch.rise_trunk_pct") - 1.38 * 0.0142 * 66.0 / 240.0 * 100.0).abs() < 1e-9);
+    let upside_down = with(micro, "/mppt_min_v", json!(55));
+    assert_eq!(only(&wrong(SheetKind::Micro, upside_down)), ("/mppt_min_v", "tracking from 55 to 50 V is upside down"));
+}
+
+#[test]
+fn an_inverter_that_is_odd_is_a_caution() {
+    let sheet = serde_json::to_value(demo().inverters.iter().find(|i| i.sheet == "marrow-h6").expect("demo")).expect("JSON");
+    let verdict = |document: Value, id: &str| {
+        let judged = judge(SheetKind::Inverter, &document, &About::default(), School::Iec);
+        assert!(judged.problems.is_empty(), "{:?}", judged.problems);
+        judged.checks.iter().find(|c| c.id == id && c.verdict != Verdict::Pass).map(|c| c.verdict)
+    };
+    assert_eq!(verdict(sheet.clone(), "inverter.full_power_min_v"), None);
+    assert_eq!(verdict(with(sheet.clone(), "/mppts/0/full_power_min_v", json!(90)), "inverter.full_power_min_v"), Some(Verdict::Warn));
+    assert_eq!(verdict(with(sheet.clone(), "/mppts/1/mppt_imp_max_a", json!(25)), "inverter.mppt_imp_max_a"), Some(Verdict::Warn));
+    // Twice 7 000 W against 15 000 W in all.
+    assert_eq!(verdict(with(sheet, "/dc_w_max_w", json!(15_000)), "inverter.mppts_w"), Some(Verdict::Warn));
+}
+
+#[test]
+fn json_that_is_no_library_says_what_it_wants() {
+    let message = |text: &str| read_json(text).expect_err("it is none")[0].clone();
+    assert!(message("[1]").message.contains("not an object"));
+    assert!(message("{").message.starts_with("not JSON"));
+    assert_eq!(message("{}").message, "there is no data sheet in it");
+    assert_eq!(message(r#"{"toasters": []}"#).path, "/toasters");
+    let wrong = message(r#"{"modules": [{"sheet": "m", "revision": 0, "maker": "M", "model": "M", "ratings": {}}]}"#);
+    assert_eq!((wrong.path.as_str(), wrong.hint.as_str()), ("/modules/0/revision", "at least 1"));
+}
+
+#[test]
+fn a_newer_module_is_watched_in_strings_and_branches() {
+    let file = job::read(include_str!("../../../data/demo/pinyon-street.json")).expect("the demo job reads").file;
+    let old = DataSheet::Module(file.library.modules[0].clone());
+    let mut module = file.library.modules[0].clone();
+    module.revision = 2;
+    module.ratings.voc_v = Some(54.0);
+    module.ratings.vmp_v = Some(45.0);
+    let company = Library { modules: vec![module.clone()], ..Library::default() };
+    assert_eq!(newer(&file.job, &file.library, &company), [(old.clone(), DataSheet::Module(module.clone()))]);
+    let seen = watch(&file.job, &file.library, &old, &DataSheet::Module(module), &[]);
+    // 54 x (1 + 0.0027 x 43) = 60.27 V of 60 V, on each of the three branches.
+    let over: Vec<(&str, f64)> = seen.stops.iter().map(|s| (s.check.id, s.over.unwrap_or(0.0))).collect();
+    assert_eq!(over.len(), 3);
+    for (id, by) in over {
+        assert_eq!(id, "micro.voc_cold_v");
+        assert!((by - (54.0 * (1.0 + 0.0027 * 43.0) - 60.0)).abs() < 1e-9);
+    }
+    assert_eq!(seen.accept.len(), 3, "every branch takes it");
+}
+
+#[test]
+fn a_newer_optimizer_and_a_newer_unit_are_watched() {
+    let tern = job::read(include_str!("../../../data/demo/tern-bay.json")).expect("the demo job reads").file;
+    let old = DataSheet::Optimizer(tern.library.optimizers[0].clone());
+    let mut optimizer = tern.library.optimizers[0].clone();
+    optimizer.revision = 2;
+    optimizer.ratings.n_max = Some(18.0);
+    let seen = watch(&tern.job, &tern.library, &old, &DataSheet::Optimizer(optimizer), &[]);
+    assert_eq!(seen.stops.iter().map(|s| (s.check.subject.name.as_str(), s.over)).collect::<Vec<_>>(), [("A", Some(2.0))]);
+    assert!(seen.repairs.iter().any(|r| r.text == "string A: 20 to 18 modules"), "{:?}", seen.repairs);
+    let pinyon = job::read(include_str!("../../../data/demo/pinyon-street.json")).expect("the demo job reads").file;
+    let old = DataSheet::Micro(pinyon.library.micros[0].clone());
+    let mut micro = pinyon.library.micros[0].clone();
+    micro.revision = 2;
+    micro.branch_max_n = Some(10.0);
+    let seen = watch(&pinyon.job, &pinyon.library, &old, &DataSheet::Micro(micro), &[]);
+    assert_eq!(seen.stops.iter().map(|s| (s.check.id, s.check.subject.name.as_str())).collect::<Vec<_>>(), [("branch.n", "A")]);
+}
+
+#[test]
+fn a_revision_that_mends_is_said_to() {
+    let mut file = quarry();
+    let (first, second) = revisions();
+    // The job holds revision 2 and stops; revision 1's limits come back as revision 3.
+    file.library.inverters = demo().inverters.into_iter().filter(|i| i.sheet == "marrow-h6" && i.revision == 2).collect();
+    file.job.inverters[0].sheet.revision = 2;
+    let DataSheet::Inverter(mut third) = first else { panic!("an inverter") };
+    third.revision = 3;
+    let seen = watch(&file.job, &file.library, &second, &DataSheet::Inverter(third), &[]);
+    assert!(seen.stops.is_empty());
+    assert_eq!(seen.healed_n, 1);
+}
+
+#[test]
+fn in_the_school_without_isolators_none_is_counted() {
+    let mut file = job::read(include_str!("../../../data/demo/kestrel-lane.json")).expect("the demo job reads").file;
+    file.readings.clear();
+    let old = DataSheet::Inverter(file.library.inverters[0].clone());
+    let mut inverter = file.library.inverters[0].clone();
+    inverter.revision = 5;
+    // 7 + 7 of 430 W are 6 020 W: too many for an input of 5 600 W; 12 are 5 160 W.
+    for m in &mut inverter.mppts {
+        m.mppt_w_max_w = Some(5600.0);
+    }
+    let seen = watch(&file.job, &file.library, &old, &DataSheet::Inverter(inverter), &[]);
+    assert_eq!(seen.stops.iter().map(|s| (s.check.id, s.over)).collect::<Vec<_>>(), [("mppt.power_w", Some(420.0))]);
+    assert!(!seen.repairs.is_empty());
+    for repair in &seen.repairs {
+        assert_eq!((repair.cost.isolators_n, repair.cost.spds_n, repair.cost.ways_n), (0, 0, 0));
+    }
+    // One module fewer in each of the two strings: 12 x 430 = 5 160 W.
+    let fewer = seen.repairs.iter().find(|r| r.cost.modules_n == -2).expect("six and six");
+    assert_eq!(fewer.cost.power_w, -860.0);
+}

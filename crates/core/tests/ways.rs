@@ -385,3 +385,136 @@ fn strings_that_stay_keep_their_letters() {
     assert_eq!(job.strings, file.job.strings);
     assert_eq!(job.runs, file.job.runs);
 }
+
+/// Every way to wire modules of two faces where strings of both may share an input: what each input takes of each face.
+fn mixed(inputs: &[(u32, f64)], left: [u32; 2], so_far: &mut Vec<(u32, [u32; 2])>, out: &mut BTreeSet<Vec<(u32, [u32; 2])>>) {
+    let Some(((connectors, watts), rest)) = inputs.split_first() else {
+        if left == [0, 0] {
+            let mut way = so_far.clone();
+            way.sort_unstable();
+            out.insert(way);
+        }
+        return;
+    };
+    mixed(rest, left, so_far, out);
+    for n in 1..=left[0].max(left[1]) {
+        for a in 0..=*connectors {
+            for b in 0..=connectors - a {
+                if a + b == 0 || a * n > left[0] || b * n > left[1] || !fits(*watts, n, a + b) {
+                    continue;
+                }
+                so_far.push((n, [a, b]));
+                mixed(rest, [left[0] - a * n, left[1] - b * n], so_far, out);
+                so_far.pop();
+            }
+        }
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(32))]
+    #[test]
+    fn brute_force_finds_the_same_where_faces_may_mix(a in 1_u32..9, b in 1_u32..9, inputs in 1_usize..=3, connectors in 1_u32..=3) {
+        let sheet = inverter("like", &vec![(f64::from(connectors), 3600.0); inputs], 100_000.0);
+        let (job, library, mut ask) = job_of(&[a, b], &[sheet], &[0]);
+        ask.faces_may_mix = true;
+        let mut wanted = BTreeSet::new();
+        mixed(&vec![(connectors, 3600.0); inputs], [a, b], &mut Vec::new(), &mut wanted);
+        let got = ways(&job, &library, &ask, &[]).expect("in order");
+        if wanted.is_empty() {
+            prop_assert!(got.ways.iter().all(|w| w.unused_n > 0));
+        } else {
+            prop_assert_eq!(got.feasible_n, Some(wanted.len() as f64));
+            prop_assert_eq!(got.ways.len(), wanted.len().min(24));
+            let mut scores: Vec<(u32, u32)> = wanted
+                .iter()
+                .map(|way| {
+                    let sizes: Vec<u32> = way.iter().map(|(n, p)| n * (p[0] + p[1])).collect();
+                    let unbalance = sizes.iter().max().unwrap_or(&0) - sizes.iter().min().unwrap_or(&0);
+                    (unbalance, way.iter().map(|(_, p)| p[0] + p[1]).sum())
+                })
+                .collect();
+            scores.sort_unstable();
+            for (way, (unbalance, strings)) in got.ways.iter().zip(scores) {
+                prop_assert_eq!((way.unbalance_w, way.strings_n), (f64::from(unbalance) * 400.0, strings));
+            }
+        }
+    }
+
+    #[test]
+    fn every_way_holds_when_it_is_put_in_and_places_what_it_says(
+        faces in proptest::collection::vec(0_u32..20, 1..=3),
+        inverters in 1_usize..=2,
+        mix in any::<bool>(),
+    ) {
+        let sheet = inverter("two", &[(2.0, 3600.0), (1.0, 2800.0)], 6000.0);
+        let (job, library, mut ask) = job_of(&faces, &[sheet], &vec![0; inverters]);
+        ask.faces_may_mix = mix;
+        let total: u32 = faces.iter().sum();
+        for way in ways(&job, &library, &ask, &[]).expect("in order").ways {
+            let put = edited(&job, &way.edits);
+            prop_assert_eq!(put.strings.iter().map(|s| s.n).sum::<u32>() + way.unused_n, total);
+            prop_assert_eq!(put.strings.len() as u32, way.strings_n);
+            let report = evaluate(&put, &library, &[]);
+            let fails = report.checks.iter().filter(|c| c.stage == heliant_core::figure::Stage::Strings && c.verdict == Verdict::Fail);
+            prop_assert_eq!(fails.count(), 0, "{:?}", way.uses);
+            let letters: BTreeSet<&String> = put.strings.iter().map(|s| &s.letter).collect();
+            prop_assert_eq!(letters.len(), put.strings.len());
+        }
+    }
+}
+
+#[test]
+fn a_question_that_is_too_large_is_refused_and_says_what_can_be_asked() {
+    // Forty inputs, no two alike: two to the fortieth shares of them.
+    let inputs: Vec<(f64, f64)> = (0..40).map(|i| (1.0, 2000.0 + f64::from(i))).collect();
+    let (job, library, ask) = job_of(&[200], &[inverter("odd", &inputs, 100_000.0)], &[0]);
+    let problems = ways(&job, &library, &ask, &[]).expect_err("too many");
+    assert_eq!(problems[0].path, "/ask/faces");
+    assert!(problems[0].message.contains("40 kinds of inputs"), "{problems:?}");
+    // Faces that may mix are searched apart where together they are too many.
+    let like = inverter("like", &[(2.0, 6000.0); 6], 100_000.0);
+    let (job, library, mut ask) = job_of(&[40, 40, 40, 40], &[like], &[0, 0, 0]);
+    ask.faces_may_mix = true;
+    let got = ways(&job, &library, &ask, &[]).expect("apart it goes");
+    assert!(got.searched_part.is_some_and(|t| t.contains("each input takes one face")), "it says so");
+    assert!(!got.ways.is_empty());
+}
+
+#[test]
+fn a_new_string_takes_no_letter_of_a_branch() {
+    let sheet = inverter("two", &[(1.0, 3600.0); 2], 9000.0);
+    let (mut job, library, ask) = job_of(&[12], &[sheet], &[0]);
+    let branch = r#"{"letter":"A","face":"f0","module":{"sheet":"m","revision":1},"micro":{"sheet":"u","revision":1},"arms_n":[4]}"#;
+    job.branches.push(serde_json::from_str(branch).expect("a branch"));
+    let got = ways(&job, &library, &ask, &[]).expect("in order");
+    assert_eq!(edited(&job, &got.ways[0].edits).strings.iter().map(|s| s.letter.as_str()).collect::<Vec<_>>(), ["B", "C"]);
+}
+
+#[test]
+fn parallel_strings_need_connectors_or_a_combiner() {
+    // 12 modules on one input with one connector: only by two strings of six.
+    let sheet = inverter("one", &[(1.0, 6000.0)], 9000.0);
+    let (job, library, mut ask) = job_of(&[12], &[sheet], &[0]);
+    assert!(ways(&job, &library, &ask, &[]).expect("in order").ways.iter().all(|w| w.unused_n > 0));
+    ask.strings_per_input = Some(2);
+    let got = ways(&job, &library, &ask, &[]).expect("in order");
+    assert_eq!(got.ways[0].uses.iter().map(|u| (u.n, u.p)).collect::<Vec<_>>(), [(6, 2)]);
+    // 3 x 13 A are more than the 30 A an input bears: three never share it.
+    ask.strings_per_input = Some(3);
+    assert!(ways(&job, &library, &ask, &[]).expect("in order").ways.iter().all(|w| w.uses.iter().all(|u| u.p <= 2)));
+}
+
+#[test]
+fn a_colder_site_has_fewer_ways() {
+    let sheet = inverter("two", &[(2.0, 3600.0); 2], 9000.0);
+    let (mut job, library, ask) = job_of(&[12], &[sheet], &[0]);
+    let count = |job: &Job| ways(job, &library, &ask, &[]).expect("in order").feasible_n.expect("counted");
+    let mild = count(&job);
+    // 7 x 40 x 1.15 = 322 V at −35 °C: seven in series go no longer.
+    job.site.t_min_c = Some(-35.0);
+    assert!(count(&job) <= mild);
+    // 6 x 40 x 1.35 = 324 V at −115 °C would be the end of six; the job's own range ends before.
+    job.site.t_min_c = Some(-60.0);
+    assert!(count(&job) > 0.0, "6 x 40 x 1.2125 = 291 V");
+}

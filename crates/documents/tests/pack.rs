@@ -52,3 +52,17 @@ fn an_empty_job_has_a_pack_too() {
     let job = job::Job::new("New", heliant_core::school::School::Na);
     assert!(set(&JobFile::new(job, Default::default(), Vec::new())).len() > 1000);
 }
+
+#[test]
+fn branches_and_optimizers_have_their_place() {
+    for text in [include_str!("../../../data/demo/pinyon-street.json"), include_str!("../../../data/demo/tern-bay.json")] {
+        let file = job::read(text).expect("the demo job reads").file;
+        let whole = set(&file);
+        assert!(whole.starts_with(b"%PDF-1."));
+        let mut bare = file.clone();
+        bare.job.branches.clear();
+        bare.job.strings.clear();
+        bare.job.runs.clear();
+        assert!(whole.len() > set(&bare).len(), "what is planned takes room");
+    }
+}

@@ -83,9 +83,11 @@ export function WatchBanner() {
 }
 
 function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
-  const { draft, company, editor, canPlan } = useBench();
+  const { draft, editor, canPlan } = useBench();
   const [reason, setReason] = useState("");
-  const known = bothLibraries(draft.library, company);
+  // The newer sheet may have been entered elsewhere a moment ago: what is taken must be at hand.
+  const library = useQuery({ queryKey: ["library"], queryFn: api.library, refetchOnMount: "always" });
+  const known = bothLibraries(draft.library, library.isFetching ? undefined : library.data);
   const take = (edits: Watch["accept"]) => {
     editor.edit((d) => applyPlan(d, edits, known));
     onClose();
@@ -141,6 +143,7 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
                   {canPlan && (
                     <Button
                       main={i === 0}
+                      disabled={library.isFetching}
                       onClick={() => {
                         take(r.edits);
                       }}
@@ -167,6 +170,7 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
           <>
             <div>
               <Button
+                disabled={library.isFetching}
                 onClick={() => {
                   take(w.accept);
                 }}

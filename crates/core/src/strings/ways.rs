@@ -27,6 +27,10 @@ const MISS_MAX_PCT: f64 = 30.0;
 const BUDGET: u64 = 2_000_000;
 /// Sums of modules to which faces that share inputs are searched together.
 const MIXED_SUMS: usize = 40_000;
+/// Cells of the counting tables times picks; about a second and 60 MB.
+const MOST_WORK: usize = 120_000_000;
+/// Cells of one counting table; 16 bytes each.
+const MOST_CELLS: usize = 4_000_000;
 /// Ways to leave modules off that are ranked.
 const PLACEMENTS: usize = 20;
 /// Steps of the search that deals inputs out over inverters with a limit of their own.
@@ -385,8 +389,26 @@ impl<'a> Setup<'a> {
             setup.classes[c].choices = examine(&examined, job.school);
         }
         setup.shares = Shares { most: setup.classes.iter().map(|c| c.inputs.len()).collect() };
-        setup.group();
+        setup.group(ask.faces_may_mix);
+        if setup.too_large() && ask.faces_may_mix {
+            setup.group(false);
+            setup.mixed_out = true;
+        }
+        if setup.too_large() {
+            let message = format!("{} kinds of inputs with {} modules are too many to search at once", setup.classes.len(), total);
+            return Err(wrong("/ask/faces", &message, "ask for one inverter, or for some of the faces, at a time"));
+        }
         Ok(setup)
+    }
+
+    /// Whether the counting tables would take too long or too much memory.
+    fn too_large(&self) -> bool {
+        let shares = self.shares.most.iter().fold(1_usize, |all, k| all.saturating_mul(k + 1));
+        self.groups.iter().any(|g| {
+            let sums = g.modules.iter().fold(1_usize, |all, m| all.saturating_mul(*m as usize + 1));
+            let cells = shares.saturating_mul(sums);
+            cells > MOST_CELLS || cells.saturating_mul(g.picks.len()) > MOST_WORK
+        })
     }
 
     fn total(&self) -> u32 {
@@ -398,10 +420,10 @@ impl<'a> Setup<'a> {
     }
 
     /// Each face a group of its own; all of them one where they may share inputs and the sums are not too many.
-    fn group(&mut self) {
+    fn group(&mut self, may_mix: bool) {
         let modules: Vec<u32> = self.ask.faces.iter().map(|f| f.modules_n).collect();
         let sums: usize = modules.iter().fold(1, |all, m| all.saturating_mul(*m as usize + 1));
-        let mix = self.ask.faces_may_mix && modules.iter().filter(|m| **m > 0).count() > 1;
+        let mix = may_mix && modules.iter().filter(|m| **m > 0).count() > 1;
         self.mixed_out = mix && sums > MIXED_SUMS;
         let together: Vec<Vec<usize>> =
             if mix && !self.mixed_out { vec![(0..modules.len()).collect()] } else { (0..modules.len()).map(|f| vec![f]).collect() };
@@ -794,7 +816,7 @@ fn into_job(job: &Job, ask: &WaysAsk, uses: &[WayUse], sheet: &InverterSheet) ->
     for i in 0..strings.len() {
         while strings[i].letter.is_empty() {
             let letter = letter_at(next);
-            if strings.iter().any(|s| s.letter == letter) {
+            if strings.iter().any(|s| s.letter == letter) || job.branches.iter().any(|b| b.letter == letter) {
                 next += 1;
             } else {
                 strings[i].letter = letter;

@@ -143,6 +143,7 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
                   {canPlan && (
                     <Button
                       main={i === 0}
+                      className="shrink-0 whitespace-nowrap"
                       disabled={library.isFetching}
                       onClick={() => {
                         take(r.edits);

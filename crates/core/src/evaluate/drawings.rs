@@ -3,7 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::figure::{Sheet, SubjectKind, Value};
+use crate::figure::{Sheet, Subject, SubjectKind, Value};
 use crate::job::{Job, JobInverter, Place, RacewayChoice};
 use crate::library::{Library, SheetRef};
 use crate::strings::{ColdBy, SiteTemps, Sources, WindowInputs, cold_by_each};
@@ -125,7 +125,7 @@ fn string_window(sheet: &Sheet, job: &Job, library: &Library, inverter: &JobInve
             sources: &sources,
             n_pointer: None,
         };
-        let by = cold_by_each(job.school, &x);
+        let by = cold_by_each(sheet, &Subject::new(SubjectKind::String, &s.letter), &x);
         if let Some(own) = job.strings.iter().find(|o| o.letter == s.letter) {
             known.push((&own.module, s.n, s.mppt, by.clone()));
         }

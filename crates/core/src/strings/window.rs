@@ -5,7 +5,7 @@ use serde_json::json;
 use utoipa::ToSchema;
 
 use super::Sources;
-use crate::figure::{Bound, Def, Edit, Sheet, Stage, Subject, SubjectKind, Value, Verdict, Working, said};
+use crate::figure::{Bound, Def, Edit, Sheet, Stage, Subject, Value, Verdict, Working, said};
 use crate::job::{ColdMethod, Mounting};
 use crate::library::{InverterRatings, ModuleRatings};
 use crate::quantity::{Celsius, PercentPerKelvin, Ratio, Unit, Volts, above, ceil};
@@ -207,28 +207,36 @@ pub struct ColdBy {
     pub n_max: Option<f64>,
 }
 
-/// The methods of the school side by side, computed by the same checks.
-pub fn cold_by_each(school: School, x: &WindowInputs) -> Vec<ColdBy> {
-    let methods: &[ColdMethod] = match school {
+/// The methods of the school side by side. `sheet` holds the window of the string by its own method; the others are
+/// computed by the same checks.
+pub fn cold_by_each(sheet: &Sheet, subject: &Subject, x: &WindowInputs) -> Vec<ColdBy> {
+    let methods: &[ColdMethod] = match sheet.school {
         School::Na => &[ColdMethod::Coefficient, ColdMethod::Table],
         School::Iec => &[ColdMethod::Coefficient, ColdMethod::Table, ColdMethod::Factor],
     };
-    let by = |method: &ColdMethod| {
-        let x = WindowInputs { method: *method, n_pointer: None, ..*x };
-        let mut sheet = Sheet::new(school, Subject::new(SubjectKind::String, ""));
-        let limit = cold_limit(&mut sheet, &x);
-        let k = k_cold(&mut sheet, &x);
-        let n_max = voc_cold(&mut sheet, &x, k, limit).n_max;
-        voc_cold_check(&mut sheet, &x, n_max);
-        let of = |id: &str| sheet.figures.iter().find(|f| f.id == id).and_then(|f| f.value.as_ref()).and_then(Value::number);
+    let read = |from: &Sheet, method: ColdMethod, subject: &Subject| {
+        let own = |id: &str| from.figures.iter().find(|f| f.id == id && f.subject == *subject);
+        let of = |id: &str| own(id).and_then(|f| f.value.as_ref()).and_then(Value::number);
+        let check = from.checks.iter().find(|c| c.id == VOC_COLD.id && c.subject == *subject);
         ColdBy {
-            method: *method,
-            k_cold: k,
+            method,
+            k_cold: of(K_COLD.id),
             voc_cold_v: of(VOC_COLD.id),
             margin_v: of(MARGIN.id),
-            verdict: sheet.checks.last().map_or(Verdict::Unknown, |c| c.verdict),
-            n_max,
+            verdict: check.map_or(Verdict::Unknown, |c| c.verdict),
+            n_max: of(N_MAX.id),
         }
+    };
+    let by = |method: &ColdMethod| {
+        if *method == x.method {
+            return read(sheet, *method, subject);
+        }
+        let x = WindowInputs { method: *method, n_pointer: None, ..*x };
+        let mut other = Sheet::new(sheet.school, subject.clone());
+        let k = k_cold(&mut other, &x);
+        let n_max = voc_cold(&mut other, &x, k, binding(&x).map(|b| b.1)).n_max;
+        voc_cold_check(&mut other, &x, n_max);
+        read(&other, *method, subject)
     };
     methods.iter().map(by).collect()
 }

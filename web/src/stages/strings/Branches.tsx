@@ -27,7 +27,7 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
         <div className="overflow-x-auto">
           <table className="w-full text-sm">
             <thead>
-              <tr className="border-b border-line text-xs text-ink-2 [&>th]:px-1.5 [&>th]:py-1 [&>th]:text-left [&>th]:font-normal">
+              <tr className="border-b border-line text-xs text-ink-2 [&>th]:px-1 [&>th]:py-1 [&>th]:text-left [&>th]:font-normal">
                 <th>Branch</th>
                 <th>Face</th>
                 <th>Module and unit</th>
@@ -59,7 +59,7 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                 return (
                   <tr
                     key={b.letter}
-                    className={`border-b border-line [&>td]:px-1.5 [&>td]:py-1 ${picked === b.letter ? "bg-copper-soft" : ""}`}
+                    className={`border-b border-line [&>td]:px-1 [&>td]:py-1 ${picked === b.letter ? "bg-copper-soft" : ""}`}
                   >
                     <td>
                       <button
@@ -73,7 +73,7 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                         <Tape tapes={view.report.tapes} letter={b.letter} />
                       </button>
                     </td>
-                    <td className="min-w-26">
+                    <td className="min-w-24">
                       <Pick
                         compact
                         label={`Face of ${b.letter}`}
@@ -85,7 +85,7 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                         }}
                       />
                     </td>
-                    <td className="min-w-34">
+                    <td className="min-w-30">
                       <Pick
                         compact
                         label={`Module of ${b.letter}`}
@@ -110,7 +110,7 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                       />
                     </td>
                     {[0, 1].map((k) => (
-                      <td key={k} className="w-14 min-w-14">
+                      <td key={k} className="w-12 min-w-12">
                         <NumberField
                           compact
                           label={k === 0 ? `Units of ${b.letter}` : `Units of the second arm of ${b.letter}`}

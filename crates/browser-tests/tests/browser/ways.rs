@@ -172,3 +172,47 @@ async fn a_string_gets_optimizers_and_loses_them() -> WebDriverResult<()> {
     page.reads("slip", "533.0").await?;
     page.browser.quit().await
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn ways_are_marked_for_comparing_by_keyboard() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "inspector", "Kestrel Lane workshop", "Strings").await?;
+    tab(&page, "Ways").await?;
+    page.marked("way-2").await?;
+    page.browser.execute("document.querySelector('[data-testid=way-1]').focus()", Vec::new()).await?;
+    page.keys(" ").await?;
+    page.keys(Key::End + "").await?;
+    page.keys(" ").await?;
+    page.see(By::XPath("//section[@aria-label='Side by side']//th[.='Way 2']")).await?;
+    // Who only looks chooses nothing.
+    page.gone(By::XPath("//button[.='Use it']")).await?;
+    page.keys(Key::Enter + "").await?;
+    page.reads("saving", "Revision 1, saved").await?;
+    page.keys(Key::Escape + "").await?;
+    page.gone(By::XPath("//*[contains(., 'a way that is looked at, not kept')]/ancestor::main")).await?;
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_job_without_a_temperature_says_what_the_search_lacks() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Quarry Cottage", "Site").await?;
+    page.enter("Lowest expected ambient", "").await?;
+    page.reads("saving", "Revision 2, saved").await?;
+    page.stage("Strings").await?;
+    tab(&page, "Ways").await?;
+    page.see(By::XPath("//*[@role='alert'][contains(., 'site.t_min_c is missing: cold volts cannot be had')]")).await?;
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn cold_volts_stand_side_by_side_on_the_slip() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Quarry Cottage", "Strings").await?;
+    page.press("Verdict of string A").await?;
+    // 14 x 39.7 x 1.0825, 1.14 and 1.15.
+    for text in ["module coefficient: rules", "601.7 V", "633.6 V", "639.2 V"] {
+        page.reads("slip", text).await?;
+    }
+    page.browser.quit().await
+}

@@ -3,7 +3,7 @@
  * alike fold into one row where there are many. A string's end is dragged or stepped by key; its tape is dragged onto
  * another string to move a module there.
  */
-import { useState } from "react";
+import { useRef, useState } from "react";
 import type { StringWindow as Window, Tape } from "../api/client";
 import { round } from "../model/format";
 import { tapeColour } from "../ui/parts";
@@ -17,6 +17,8 @@ interface Props {
   onPick: (letter: string) => void;
   /** Modules more (or fewer) in the strings of a row. */
   onStep: ((indices: number[], by: number) => void) | null;
+  /** A count that was typed on a row. */
+  onCount?: ((indices: number[], n: number) => void) | null;
   /** A module from one string to another. */
   onMove?: ((from: number, to: number) => void) | null;
   /** The same strings as they are kept, drawn behind what is tried out. */
@@ -50,7 +52,17 @@ function folded(rows: Row[], from: number): Folded[] {
   return [...groups.values()];
 }
 
-export function StringWindow({ window: w, tapes, picked, onPick, onStep, onMove = null, ghost, fold = 12 }: Props) {
+export function StringWindow({
+  window: w,
+  tapes,
+  picked,
+  onPick,
+  onStep,
+  onCount = null,
+  onMove = null,
+  ghost,
+  fold = 12,
+}: Props) {
   const rows = folded(w.rows, fold);
   const row = rows.length > ROOMY ? 24 : 46;
   const bottom = TOP + Math.max(1, rows.length) * row + 4;
@@ -59,6 +71,8 @@ export function StringWindow({ window: w, tapes, picked, onPick, onStep, onMove 
   // While a tape is dragged: from which row, and over which it is.
   const [carried, setCarried] = useState<{ from: number; over: number } | null>(null);
   const [pulled, setPulled] = useState<{ row: number; by: number } | null>(null);
+  // Digits that follow one another are one count.
+  const typed = useRef({ text: "", at: 0 });
   const band = (from: number | null | undefined, to: number | null | undefined, fill: string) =>
     from == null || to == null ? null : (
       <rect x={x(from)} y={TOP} width={Math.max(0, x(to) - x(from))} height={bottom - TOP} fill={fill} />
@@ -147,6 +161,11 @@ export function StringWindow({ window: w, tapes, picked, onPick, onStep, onMove 
                 if (e.key === "Enter" || e.key === " ") {
                   e.preventDefault();
                   onPick(r.letter);
+                }
+                if (onCount && /^[0-9]$/.test(e.key)) {
+                  const text = e.timeStamp - typed.current.at < 900 ? typed.current.text + e.key : e.key;
+                  typed.current = { text, at: e.timeStamp };
+                  if (Number(text) >= 1) onCount(r.indices, Number(text));
                 }
                 if (onStep && (e.key === "ArrowRight" || e.key === "+")) onStep(r.indices, 1);
                 if (onStep && (e.key === "ArrowLeft" || e.key === "-")) onStep(r.indices, -1);

@@ -7,6 +7,8 @@ const KEYS = [
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
   ["Tab, Enter", "move on, open the working of a check"],
   ["← and →", "on a string of the window drawing: one module fewer, one more"],
+  ["1 to 9", "on a string of the window drawing: its count, typed"],
+  ["↑ ↓ Enter", "in the list of ways: look at one, use it; Space marks two for comparing"],
   ["Esc", "leave a field as it was, close what is open"],
   ["?", "this list"],
 ] as const;

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api, type Repair, type Watch } from "../api/client";
 import { plain } from "../model/format";
 import { applyPlan, bothLibraries } from "../model/planning";
+import { Changes } from "../stages/library/Changes";
 import { stopText } from "../stages/library/ConcernedJobs";
 import { Button, Dialog, inputLook } from "../ui/parts";
 import { Badge } from "../ui/verdict";
@@ -95,19 +96,7 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
   return (
     <Dialog title={`${w.name}: revision ${String(w.from)} or ${String(w.to)}`} open onClose={onClose} wide>
       <div className="grid gap-3 text-sm" data-testid="decide">
-        <table className="w-full">
-          <tbody>
-            {w.changes.map((c) => (
-              <tr key={c.field} className="border-b border-line">
-                <td className="py-0.5">{c.title}</td>
-                <td className="text-right font-mono whitespace-nowrap">
-                  {String(c.from ?? "not given")} → <strong>{String(c.to ?? "not given")}</strong>{" "}
-                  {c.unit === "n" ? "" : c.unit}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Changes changes={w.changes} />
         {[...w.stops, ...w.cautions].map((s) => (
           <p key={s.check.id + s.check.subject.name} className="flex items-start gap-2">
             <Badge verdict={s.check.verdict} />

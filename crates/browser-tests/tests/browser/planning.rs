@@ -35,6 +35,18 @@ async fn a_count_is_changed_on_the_drawing_by_keyboard_and_undone() -> WebDriver
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_count_is_typed_on_the_drawing() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Strings").await?;
+    page.press("String A, 12 in series, south-east").await?;
+    page.keys("13").await?;
+    // 13 x 39.4 x 1.1274.
+    page.reads("slip", "577.4").await?;
+    page.see(By::XPath("//*[@data-testid='string-window']//*[@aria-label='String A, 13 in series, south-east']")).await?;
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn the_end_of_a_string_is_dragged() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Strings").await?;

@@ -34,6 +34,9 @@ async fn a_module_is_entered_and_checked_while_it_is_typed() -> WebDriverResult<
     page.enter("Coefficient of Voc", "-0.25").await?;
     // 40 x (1 + 0.0025 x 35) = 43.5 V at −10 °C.
     page.reads("meaning", "43.50 V").await?;
+    // At Kestrel Lane: 40 x (1 + 0.0025 x 49) at −24 °C.
+    page.choose("at the site of", "Kestrel Lane workshop").await?;
+    page.reads("meaning", "44.90 V").await?;
     page.press("Keep revision 1").await?;
     page.reads("kept", "No job holds an older revision").await?;
     page.press("Done").await?;

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, refusal, type Account, type Job, type JobLine, type Refusal, type Verdict } from "../../api/client";
 import { age } from "../../model/format";
-import { Brand } from "../../shell/Brand";
+import { PageHead } from "../../shell/PageHead";
 import { toggleTheme } from "../../shell/useTheme";
 import { SCHOOL } from "../../text/words";
 import { Button, Dialog, inputLook, Sheet } from "../../ui/parts";
@@ -69,10 +69,7 @@ export function Jobs({ account }: { account: Account }) {
 
   return (
     <div className="flex h-full flex-col">
-      <header className="flex flex-wrap items-center gap-3 bg-slate px-4 py-2 text-slate-ink">
-        <Brand />
-        <strong>Heliant</strong>
-        <span className="grow" />
+      <PageHead>
         <span className="text-sm text-slate-ink-2">
           {account.name}, {account.role}
         </span>
@@ -102,7 +99,7 @@ export function Jobs({ account }: { account: Account }) {
         >
           Sign out
         </button>
-      </header>
+      </PageHead>
       <main className="min-h-0 grow overflow-y-auto p-4">
         <div className="mx-auto max-w-5xl">
           <div className="mb-3 flex flex-wrap items-center gap-3">

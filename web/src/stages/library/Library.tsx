@@ -5,7 +5,7 @@ import { Link, useSearchParams } from "react-router";
 import { api, type Account, type SheetKind, type SheetLine } from "../../api/client";
 import { plain } from "../../model/format";
 import { valueAt } from "../../model/pointer";
-import { Brand } from "../../shell/Brand";
+import { PageHead } from "../../shell/PageHead";
 import { Button, inputLook, Sheet } from "../../ui/parts";
 import { ConcernedJobs } from "./ConcernedJobs";
 import { ImportSheets } from "./ImportSheets";
@@ -61,14 +61,11 @@ export function Library({ account }: { account: Account }) {
   };
   return (
     <div className="flex h-full flex-col">
-      <header className="flex flex-wrap items-center gap-3 bg-slate px-4 py-2 text-slate-ink">
-        <Brand />
-        <strong>Heliant</strong>
-        <span className="grow" />
+      <PageHead>
         <Link to="/jobs" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
           Jobs
         </Link>
-      </header>
+      </PageHead>
       <div className="grid min-h-0 grow grid-cols-[360px_minmax(0,1fr)] max-md:block max-md:overflow-y-auto">
         <nav aria-label="Data sheets" className="flex min-h-0 flex-col border-r border-line bg-sheet">
           <div className="grid gap-2 border-b border-line p-3">

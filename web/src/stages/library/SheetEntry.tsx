@@ -15,9 +15,10 @@ import {
 } from "../../api/client";
 import { amount } from "../../model/format";
 import { putAt, valueAt } from "../../model/pointer";
-import { figureOf, same } from "../../model/report";
+import { figureOf, same, valueOf } from "../../model/report";
 import { Button, NumberField, Pick, Sheet, TextField, Tick } from "../../ui/parts";
 import { Badge } from "../../ui/verdict";
+import { Changes } from "./Changes";
 import { stopText } from "./ConcernedJobs";
 import { KINDS } from "./words";
 
@@ -53,6 +54,8 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
     queryFn: () => api.sheetFields(entry.kind),
     staleTime: Infinity,
   });
+  const jobs = useQuery({ queryKey: ["jobs"], queryFn: api.jobs });
+  const [siteOf, setSiteOf] = useState("");
   const modules = lines.filter((l) => l.kind === "module");
   const [module, setModule] = useState(modules[0] ? `${modules[0].sheet}/${String(modules[0].revision)}` : "");
   const looked = modules.find((l) => `${l.sheet}/${String(l.revision)}` === module);
@@ -142,20 +145,7 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
     return (
       <Sheet title={`Revision ${String(reference.revision)} is kept`}>
         <div className="grid gap-3 p-4 text-sm" data-testid="kept">
-          {kept.changes.length > 0 && (
-            <table className="w-full">
-              <tbody>
-                {kept.changes.map((c) => (
-                  <tr key={c.field} className="border-b border-line">
-                    <td className="py-1">{c.title}</td>
-                    <td className="text-right font-mono whitespace-nowrap">
-                      {String(c.from ?? "not given")} → <strong>{String(c.to ?? "not given")}</strong> {c.unit}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          )}
+          {kept.changes.length > 0 && <Changes changes={kept.changes} />}
           {kept.jobs.length === 0 && <p>No job holds an older revision.</p>}
           {kept.jobs.map((j) => (
             <div key={j.id} className="flex items-start gap-2">
@@ -282,6 +272,25 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
       <div className="grid content-start gap-3">
         <Sheet title="What it means" aside="on this site">
           <div className="grid gap-2 p-3">
+            <Pick
+              label="at the site of"
+              value={siteOf}
+              options={[["", "as typed here"], ...(jobs.data ?? []).map((j) => [j.id, j.name] as const)]}
+              onChange={(id) => {
+                setSiteOf(id);
+                if (id === "") return;
+                void api.job(id).then(({ job, report }) => {
+                  const ceiling = valueOf(report, "site.dc_ceiling_v", "site");
+                  const [cells, air] = [valueOf(report, "site.t_cell_hot_c", "site"), job.site.t_max_c ?? null];
+                  setSite({
+                    t_min_c: job.site.t_min_c ?? null,
+                    t_max_c: air,
+                    cell_rise_hot_c: cells === null || air === null ? null : cells - air,
+                    dc_ceiling_v: ceiling,
+                  });
+                });
+              }}
+            />
             <div className="grid grid-cols-2 gap-2">
               <NumberField
                 label="Coldest morning"

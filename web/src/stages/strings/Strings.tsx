@@ -59,6 +59,9 @@ export function Strings() {
       }, j),
     );
   };
+  const setCount = (indices: number[], count: number) => {
+    editor.editJob((j) => indices.reduce((next, index) => setAt(next, `/strings/${String(index)}/n`, count), j));
+  };
   const only = strings(job).length === 0 && branches(job).length > 0;
   const [tab, setTab] = useState(only ? "branches" : "strings");
   // What the window shows instead of what is kept: a way that is looked at, or what is tried out.
@@ -123,6 +126,7 @@ export function Strings() {
               picked={letter}
               onPick={other ? () => undefined : pickString}
               onStep={canPlan && !other ? step : null}
+              onCount={canPlan && !other ? setCount : null}
               onMove={
                 tab === "if"
                   ? (from, to) => {
@@ -176,7 +180,7 @@ export function Strings() {
                     <span className="text-sm text-ink-2">
                       {missing.length > 0
                         ? `First: ${missing.join(" and ")}.`
-                        : "← and → on a string of the drawing change its count"}
+                        : "On a string of the drawing: ← and → or a typed number change its count"}
                     </span>
                   </div>
                 )}

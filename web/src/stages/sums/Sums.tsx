@@ -5,7 +5,7 @@ import { Link, NavLink, useNavigate, useParams } from "react-router";
 import { api, Refused, type Account, type Job, type Problem, type Sum, type SumInput } from "../../api/client";
 import { amount } from "../../model/format";
 import { pasted, sampled, type Values } from "../../model/paste";
-import { Brand } from "../../shell/Brand";
+import { PageHead } from "../../shell/PageHead";
 import { Lines } from "../../shell/Slip";
 import { SCHOOL } from "../../text/words";
 import { Button, NumberField, Pick, Sheet, TextField, Tick } from "../../ui/parts";
@@ -21,14 +21,11 @@ export function Sums({ account }: { account: Account }) {
   }, []);
   return (
     <div className="flex h-full flex-col max-md:h-auto">
-      <header className="no-print flex flex-wrap items-center gap-3 bg-slate px-4 py-2 text-slate-ink">
-        <Brand />
-        <strong>Heliant</strong>
-        <span className="grow" />
+      <PageHead>
         <Link to="/jobs" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
           Jobs
         </Link>
-      </header>
+      </PageHead>
       <div className="grid min-h-0 grow grid-cols-[220px_minmax(0,1fr)] max-md:block">
         <nav aria-label="Quick sums" className="no-print overflow-y-auto border-r border-line bg-sheet p-3">
           <h1 className="mb-2 text-lg font-bold">Quick sums</h1>

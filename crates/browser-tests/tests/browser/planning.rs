@@ -40,8 +40,8 @@ async fn a_count_is_typed_on_the_drawing() -> WebDriverResult<()> {
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Strings").await?;
     page.press("String A, 12 in series, south-east").await?;
     page.keys("13").await?;
-    // 13 x 39.4 x 1.1274.
-    page.reads("slip", "577.4").await?;
+    // 13 x 39.4 x 1.1274 = 577.45 V.
+    page.reads("slip", "577.5").await?;
     page.see(By::XPath("//*[@data-testid='string-window']//*[@aria-label='String A, 13 in series, south-east']")).await?;
     page.browser.quit().await
 }

@@ -39,7 +39,14 @@ impl Page {
     /// # Errors
     /// Where it does not show in time.
     pub async fn see(&self, by: By) -> WebDriverResult<WebElement> {
-        self.browser.query(by).wait(WAIT, Duration::from_millis(50)).and_displayed().first().await
+        match self.browser.query(by).wait(WAIT, Duration::from_millis(50)).and_displayed().first().await {
+            Ok(element) => Ok(element),
+            Err(error) => {
+                let page = self.browser.find(By::Css("body")).await?.text().await.unwrap_or_default();
+                let page: String = page.chars().take(600).collect();
+                Err(WebDriverError::FatalError(format!("{error}; the page says: {page}")))
+            }
+        }
     }
 
     /// Waits until no such element is there.

@@ -47,7 +47,9 @@ async fn a_file_is_imported_or_every_wrong_place_is_named() -> WebDriverResult<(
     for part in ["was not imported", "/job/strings/0/n", "at least 1", "/job/site/t_min_c", "write a number"] {
         assert!(said.contains(part), "{part} in {said}");
     }
-    import(&page, &File::new("none.json", "{ this is no JSON")).await?;
+    // The browser reads a file some time after it is chosen: it has to stay until then.
+    let none = File::new("none.json", "{ this is no JSON");
+    import(&page, &none).await?;
     page.see(By::XPath("//*[@role='alert'][contains(., 'not JSON')]")).await?;
     assert_eq!(page.browser.find_all(By::Css("[data-testid='jobs'] li")).await?.len(), JOBS.len(), "nothing half imported");
 
@@ -59,7 +61,8 @@ async fn a_file_is_imported_or_every_wrong_place_is_named() -> WebDriverResult<(
         .replace("\"version\": 2", "\"version\": 1")
         .replace("\"n\":", "\"modules_n\":")
         .replace("Kestrel Lane workshop", "Older file");
-    import(&page, &File::new("older.json", &older)).await?;
+    let older = File::new("older.json", &older);
+    import(&page, &older).await?;
     page.see(By::XPath("//*[@role='dialog'][contains(., '/job/strings/2/modules_n: now n')]")).await?;
     page.press("Open the job").await?;
     page.see(By::XPath("//header//h1[.='Older file']")).await?;
@@ -111,7 +114,8 @@ async fn a_job_of_a_thousand_modules_opens_and_is_worked_on() -> WebDriverResult
     let (application, driver) = (Application::start(), Driver::start());
     let page = Page::new(driver.browser(1280, 800).await?, &application.url);
     page.sign_in("tomas").await?;
-    import(&page, &File::new("huge.json", &huge())).await?;
+    let file = File::new("huge.json", &huge());
+    import(&page, &file).await?;
     page.see(By::XPath("//main[contains(., '1000 modules in 100 strings')]")).await?;
     // A hundred like strings are one row until they differ.
     let rows = || async { page.browser.find_all(By::Css("[data-testid='string-window'] [role='button']")).await.map(|r| r.len()) };

@@ -11,7 +11,7 @@ use crate::job::Cable;
 use crate::library::{MicroSheet, ModuleRatings};
 use crate::quantity::{Amps, Celsius, METRES_PER_FOOT, Metres, Ohms, Percent, PercentPerKelvin, Ratio, Unit, Volts, Watts};
 use crate::runs::{I_OUT, Vdrop, output_device, resistance};
-use crate::strings::voc_cold_of_one;
+use crate::strings::{at_temperature, voc_cold_of_one};
 use crate::traced::{Traced, exact};
 
 macro_rules! defs {
@@ -215,7 +215,7 @@ pub fn dc_match(sheet: &mut Sheet, x: &MatchInputs) {
             let vmp = w.need::<Volts>("Vmp", m.vmp_v, "module.vmp_v", "module data sheet");
             let c = w.need::<PercentPerKelvin>("c", coefficient, "module.g_pmax_pct_c", "module data sheet");
             let t = w.need::<Celsius>("t", temperature, field, "site");
-            let k = w.step("k", exact::<Ratio>(1.0) + (c? * (t? - exact(25.0))).fraction());
+            let k = w.step("k", at_temperature(c?, t?));
             Some(vmp? * k)
         })
     };

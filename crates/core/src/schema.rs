@@ -116,12 +116,10 @@ impl Schema {
     /// The known field of the object at `path` that is most like `field`.
     fn nearest(&self, field: &str, path: &str) -> String {
         let known = self.known_fields(path);
-        let best = known.iter().map(|k| (strsim::damerau_levenshtein(field, k), k)).min();
-        match best {
-            Some((distance, name)) if distance <= 3.max(field.len() / 3) => format!("did you mean `{name}`?"),
-            _ if known.is_empty() => "take it out".to_owned(),
+        did_you_mean(field, known.iter().map(String::as_str), 3.max(field.len() / 3)).unwrap_or_else(|| match known.as_slice() {
+            [] => "take it out".to_owned(),
             _ => format!("known here: {}", known.join(", ")),
-        }
+        })
     }
 
     /// The fields the schema knows at a path of the document.
@@ -151,8 +149,18 @@ fn to_value(schema: &impl serde::Serialize) -> Value {
 
 /// The offending value, shortened for a sentence.
 fn short(error: &ValidationError) -> String {
-    let text = error.instance().to_string();
-    if text.chars().count() > 60 { format!("{}…", text.chars().take(60).collect::<String>()) } else { text }
+    shortened(&error.instance().to_string())
+}
+
+/// At most sixty characters of a text, for a sentence.
+pub(crate) fn shortened(text: &str) -> String {
+    if text.chars().count() > 60 { format!("{}…", text.chars().take(60).collect::<String>()) } else { text.to_owned() }
+}
+
+/// The hint for a word that is not known: the known one most like it, where at most `most` letters differ.
+pub(crate) fn did_you_mean<'a>(word: &str, known: impl Iterator<Item = &'a str>, most: usize) -> Option<String> {
+    let best = known.map(|k| (strsim::damerau_levenshtein(word, k), k)).min();
+    best.filter(|(distance, _)| *distance <= most).map(|(_, name)| format!("did you mean `{name}`?"))
 }
 
 fn resolve<'a>(root: &'a Value, schema: &'a Value) -> &'a Value {

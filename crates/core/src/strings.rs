@@ -14,8 +14,8 @@ pub use mppt::{MpptInputs, MpptString, Shared, inverter_totals, mppt, mppt_power
 pub use optimizer::{OptimizerInputs, optimizer};
 pub use parallel::{ParallelInputs, parallel};
 pub use ways::{Remedy, Way, WayFace, WayUse, Ways, WaysAsk, ask_of, ways};
-pub(crate) use window::voc_cold_of_one;
 pub use window::{ColdBy, SiteTemps, WindowInputs, cold_by_each, window};
+pub(crate) use window::{at_temperature, voc_cold_of_one};
 
 /// Where the values of a calculation come from, for its working.
 #[derive(Clone, Debug)]

@@ -9,6 +9,7 @@ use crate::cases;
 use crate::figure::{Check, Figure, Sheet, Value, Verdict};
 use crate::job::{Face, Job, JobFile, JobInverter, JobString, Problem};
 use crate::library::{InverterSheet, Library, ModuleSheet};
+use crate::schema::did_you_mean;
 use crate::school::School;
 use crate::tables;
 
@@ -360,8 +361,7 @@ fn gathered(sum: &Sum, inputs: &Map<String, Json>) -> Result<Map<String, Json>, 
     let mut problems = Vec::new();
     let mut tree = json!({});
     for key in inputs.keys().filter(|k| !sum.inputs.iter().any(|i| i.key == k.as_str())) {
-        let near = sum.inputs.iter().map(|i| (strsim::damerau_levenshtein(key, i.key), i.key)).min();
-        let hint = near.filter(|(d, _)| *d <= 4).map_or_else(String::new, |(_, k)| format!("did you mean `{k}`?"));
+        let hint = did_you_mean(key, sum.inputs.iter().map(|i| i.key), 4).unwrap_or_default();
         problems.push(Problem::new(format!("/{key}"), "is no input of this sum", hint));
     }
     for i in sum.inputs {

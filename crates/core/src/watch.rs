@@ -10,7 +10,6 @@ use crate::figure::{Check, Edit, Stage, Verdict};
 use crate::job::{CircuitKind, Job, JobBranch, JobString};
 use crate::library::entry::{DataSheet, Field, fields};
 use crate::library::{InverterSheet, Library, SheetKind, SheetRef};
-use crate::quantity::Unit;
 use crate::school::School;
 use crate::strings::{ask_of, ways};
 use crate::tables::site_minutes;
@@ -476,10 +475,4 @@ fn raceway_length(job: &Job, name: &str) -> Option<f64> {
     let (run, segment) = name.split_once('/')?;
     let at: usize = segment.parse().ok()?;
     job.runs.iter().find(|r| r.id == run)?.segments.get(at.checked_sub(1)?)?.length_m
-}
-
-/// The unit of a stop for a sentence.
-pub fn said_over(stop: &Stop) -> Option<String> {
-    let over = stop.over.filter(|_| stop.check.unit != Unit::None)?;
-    Some(crate::figure::said(over, stop.check.unit))
 }

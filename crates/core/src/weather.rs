@@ -13,7 +13,7 @@ use utoipa::ToSchema;
 
 use crate::figure::{Edit, Sheet, Subject, SubjectKind, Value};
 use crate::job::Problem;
-use crate::library::table::decimal;
+use crate::library::table::{decimal, delimiter_of};
 use crate::school::School;
 use crate::site::{SiteInputs, T_MAX, T_MIN, site};
 use crate::sun::days_since_2000;
@@ -219,7 +219,7 @@ fn time(text: &str) -> Option<(Moment, &str)> {
 
 fn csv(text: &str) -> Result<Parsed, Vec<Problem>> {
     let header = text.lines().find(|l| !l.trim_start().starts_with('#') && !l.trim().is_empty()).unwrap_or_default();
-    let delimiter = [b',', b';', b'\t'].into_iter().max_by_key(|d| header.bytes().filter(|b| b == d).count()).unwrap_or(b',');
+    let delimiter = delimiter_of(header);
     let names: Vec<String> = header.split(delimiter as char).map(|c| c.trim().trim_matches('"').to_lowercase()).collect();
     let column = |words: &[&str]| names.iter().position(|n| words.iter().any(|w| n.contains(w)));
     let when = column(&["time", "date", "hour"]);

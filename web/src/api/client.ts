@@ -87,6 +87,9 @@ export const refusal = (error: unknown): Refusal =>
     ? { message: error.message, errors: error.errors }
     : { message: "The server does not answer. Try again in a moment.", errors: [] };
 
+/** Tries again three times, but never what the server refused. */
+export const unlessRefused = (count: number, error: Error): boolean => !(error instanceof Refused) && count < 3;
+
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
   let response: Response;
   try {

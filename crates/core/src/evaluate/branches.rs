@@ -58,11 +58,14 @@ fn inputs(job: &Job, library: &Library, b: &JobBranch) -> BranchInputs {
     }
 }
 
-fn rise(job: &Job, x: &BranchInputs) -> Option<f64> {
-    let mut sheet = Sheet::new(job.school, Subject::new(SubjectKind::Circuit, ""));
-    branch(&mut sheet, x);
-    let id = if x.runs.is_empty() { "branch.rise_trunk_pct" } else { "branch.rise_total_pct" };
-    sheet.figures.iter().find(|f| f.id == id)?.value.as_ref().and_then(Value::number)
+/// A figure of the sheet's subject.
+fn number(sheet: &Sheet, id: &str) -> Option<f64> {
+    sheet.figures.iter().find(|f| f.id == id && f.subject == sheet.subject)?.value.as_ref().and_then(Value::number)
+}
+
+/// Rise of the whole, or of the trunk where there is no home run.
+fn rise(sheet: &Sheet, x: &BranchInputs) -> Option<f64> {
+    number(sheet, if x.runs.is_empty() { "branch.rise_trunk_pct" } else { "branch.rise_total_pct" })
 }
 
 pub(super) fn branches(sheet: &mut Sheet, job: &Job, library: &Library) -> Vec<BranchDrawing> {
@@ -73,10 +76,10 @@ pub(super) fn branches(sheet: &mut Sheet, job: &Job, library: &Library) -> Vec<B
         let micro = library.micro(&b.micro);
         sheet.subject = Subject::new(SubjectKind::Branch, &b.letter);
         branch(sheet, &x);
-        amps.push((x.unit_a.map(|a| a * f64::from(b.units())), b.phase));
+        amps.push((number(sheet, "branch.i_a"), b.phase));
         let t_cell_hot_c = site::cell_hot(sheet, job.site.t_max_c, job.site.mounting, job.site.cell_rise_hot_c);
         dc_match(sheet, &MatchInputs { module: x.module.as_ref(), micro, t_min_c: job.site.t_min_c, t_cell_hot_c });
-        drawings.push(drawing(job, b, &x));
+        drawings.push(drawing(sheet, job, b, &x));
     }
     if !job.branches.is_empty() {
         sheet.subject = Subject::new(SubjectKind::Site, "site");
@@ -86,10 +89,11 @@ pub(super) fn branches(sheet: &mut Sheet, job: &Job, library: &Library) -> Vec<B
     drawings
 }
 
-fn drawing(job: &Job, b: &JobBranch, x: &BranchInputs) -> BranchDrawing {
+/// The drawing of the branch whose figures the sheet holds.
+fn drawing(sheet: &Sheet, job: &Job, b: &JobBranch, x: &BranchInputs) -> BranchDrawing {
     let units = b.units();
-    let whole = rise(job, x);
-    let trunk_only = rise(job, &BranchInputs { runs: Vec::new(), ..x.clone() });
+    let whole = rise(sheet, x);
+    let trunk_only = number(sheet, "branch.rise_trunk_pct");
     let volts = x.volts_v.unwrap_or(0.0);
     let feed_v = whole.zip(trunk_only).map_or(0.0, |(w, t)| (w - t) / 100.0 * volts);
     let arm = |n: &u32| -> Vec<f64> {
@@ -98,7 +102,11 @@ fn drawing(job: &Job, b: &JobBranch, x: &BranchInputs) -> BranchDrawing {
             _ => Vec::new(),
         }
     };
-    let fed = |arms_n: Vec<u32>| rise(job, &BranchInputs { arms_n, ..x.clone() });
+    let fed = |arms_n: Vec<u32>| {
+        let mut other = Sheet::new(job.school, Subject::new(SubjectKind::Branch, ""));
+        branch(&mut other, &BranchInputs { arms_n, ..x.clone() });
+        rise(&other, x)
+    };
     BranchDrawing {
         letter: b.letter.clone(),
         face: job.face(&b.face).map(|f| f.name.clone()).unwrap_or_default(),

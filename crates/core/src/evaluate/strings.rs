@@ -16,12 +16,11 @@ pub(super) fn mppt_name(inverter: &str, number: u32) -> String {
 }
 
 pub(super) fn strings(sheet: &mut Sheet, job: &Job, library: &Library, ceiling: Option<f64>) {
-    if job.strings.is_empty() && !job.branches.is_empty() {
-        return;
-    }
     if job.strings.is_empty() {
-        sheet.subject = Subject::new(SubjectKind::Site, "site");
-        sheet.judge(&PLANNED, Verdict::Unknown).missing = vec!["strings".to_owned()];
+        if job.branches.is_empty() {
+            sheet.subject = Subject::new(SubjectKind::Site, "site");
+            sheet.judge(&PLANNED, Verdict::Unknown).missing = vec!["strings".to_owned()];
+        }
         return;
     }
     let temps = SiteTemps { dc_ceiling_v: ceiling, ..SiteTemps::of(job) };

@@ -234,15 +234,22 @@ pub fn read(kind: SheetKind, document: Value) -> Result<DataSheet, Vec<Problem>>
     if !problems.is_empty() {
         return Err(problems);
     }
-    let wrong = |e: serde_json::Error| vec![Problem::new("", e.to_string(), "")];
-    let sheet = match kind {
-        SheetKind::Module => DataSheet::Module(serde_json::from_value(document).map_err(wrong)?),
-        SheetKind::Inverter => DataSheet::Inverter(serde_json::from_value(document).map_err(wrong)?),
-        SheetKind::Optimizer => DataSheet::Optimizer(serde_json::from_value(document).map_err(wrong)?),
-        SheetKind::Micro => DataSheet::Micro(serde_json::from_value(document).map_err(wrong)?),
-    };
+    let sheet = kept(kind, document).map_err(|e| vec![Problem::new("", e.to_string(), "")])?;
     let problems = problems_of(&sheet, "");
     if problems.is_empty() { Ok(sheet) } else { Err(problems) }
+}
+
+/// A data sheet that was checked when it was kept.
+///
+/// # Errors
+/// Where it is no longer of the kind's shape.
+pub fn kept(kind: SheetKind, document: Value) -> Result<DataSheet, serde_json::Error> {
+    Ok(match kind {
+        SheetKind::Module => DataSheet::Module(serde_json::from_value(document)?),
+        SheetKind::Inverter => DataSheet::Inverter(serde_json::from_value(document)?),
+        SheetKind::Optimizer => DataSheet::Optimizer(serde_json::from_value(document)?),
+        SheetKind::Micro => DataSheet::Micro(serde_json::from_value(document)?),
+    })
 }
 
 /// A coefficient with the wrong sign says so in words.

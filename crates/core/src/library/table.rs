@@ -13,6 +13,7 @@ use utoipa::ToSchema;
 use super::entry::{DataSheet, Field, fields, read};
 use super::{Library, SheetKind};
 use crate::job::Problem;
+use crate::schema::{did_you_mean, shortened};
 
 /// Most rows of a table, and sheets of a file.
 pub const MAX_ROWS: usize = 2000;
@@ -134,7 +135,7 @@ pub fn read_csv(kind: SheetKind, text: &str) -> Result<Vec<Row>, Vec<Problem>> {
     let text = text.strip_prefix('\u{feff}').unwrap_or(text);
     let all = fields(kind);
     let header = text.lines().next().unwrap_or_default();
-    let delimiter = [b',', b';', b'\t'].into_iter().max_by_key(|d| header.bytes().filter(|b| b == d).count()).unwrap_or(b',');
+    let delimiter = delimiter_of(header);
     let mut reader = csv::ReaderBuilder::new().delimiter(delimiter).flexible(true).trim(csv::Trim::All).from_reader(text.as_bytes());
     let columns: Vec<String> = match reader.headers() {
         Ok(h) => h.iter().map(str::to_owned).collect(),
@@ -181,6 +182,11 @@ pub fn read_csv(kind: SheetKind, text: &str) -> Result<Vec<Row>, Vec<Problem>> {
     if problems.is_empty() { Ok(rows) } else { Err(problems) }
 }
 
+/// What parts the columns of a header: comma, semicolon or tab, whichever it has most of.
+pub(crate) fn delimiter_of(header: &str) -> u8 {
+    [b',', b';', b'\t'].into_iter().max_by_key(|d| header.bytes().filter(|b| b == d).count()).unwrap_or(b',')
+}
+
 /// A path in the document as a column is named: MPPTs count from 1 there.
 fn one_based(column: &str) -> String {
     match column.strip_prefix("mppts.").and_then(|rest| rest.split_once('.')).and_then(|(k, f)| Some((k.parse::<usize>().ok()?, f))) {
@@ -216,12 +222,9 @@ fn header_places(columns: &[String], all: &[Field], header: &str) -> Result<Vec<
         match place {
             Some(p) => places.push((column.clone(), p)),
             None => {
-                let near = all.iter().map(|f| (strsim::damerau_levenshtein(column, f.key), f.key)).min();
-                let hint = match near {
-                    Some((distance, key)) if distance <= 3.max(column.len() / 4) => format!("did you mean `{key}`?"),
-                    _ => "the columns are named in the documentation and in an export".to_owned(),
-                };
-                problems.push(Problem::new("/rows/1", format!("unknown column `{}`", short(column)), hint));
+                let hint = did_you_mean(column, all.iter().map(|f| f.key), 3.max(column.len() / 4))
+                    .unwrap_or_else(|| "the columns are named in the documentation and in an export".to_owned());
+                problems.push(Problem::new("/rows/1", format!("unknown column `{}`", shortened(column)), hint));
             }
         }
         if places.iter().filter(|(c, _)| c == column).count() > 1 {
@@ -245,10 +248,6 @@ fn header_places(columns: &[String], all: &[Field], header: &str) -> Result<Vec<
     if problems.is_empty() { Ok(places) } else { Err(problems) }
 }
 
-fn short(text: &str) -> String {
-    if text.chars().count() > 60 { format!("{}…", text.chars().take(60).collect::<String>()) } else { text.to_owned() }
-}
-
 /// A row as a document; the places of its problems are columns.
 fn document(record: &csv::StringRecord, places: &[(String, Place)], delimiter: u8) -> Result<Value, Vec<Problem>> {
     let mut root = Map::new();
@@ -258,7 +257,7 @@ fn document(record: &csv::StringRecord, places: &[(String, Place)], delimiter: u
     if let Some(cell) = count.filter(|c| !c.is_empty()) {
         match cell.parse::<usize>() {
             Ok(n @ 1..=50) => mppts = vec![Map::new(); n],
-            _ => problems.push(Problem::new("mppts_n", format!("`{}` is no count of MPPTs", short(cell)), "1 to 50")),
+            _ => problems.push(Problem::new("mppts_n", format!("`{}` is no count of MPPTs", shortened(cell)), "1 to 50")),
         }
     }
     for ((column, place), cell) in places.iter().zip(record) {
@@ -323,7 +322,7 @@ fn parse(field: &Field, cell: &str, delimiter: u8) -> Result<Value, Wrong> {
         "flag" => match cell.to_ascii_lowercase().as_str() {
             "yes" | "true" | "1" => Ok(json!(true)),
             "no" | "false" | "0" => Ok(json!(false)),
-            _ => Err((format!("`{}` is neither yes nor no", short(cell)), "yes or no".to_owned())),
+            _ => Err((format!("`{}` is neither yes nor no", shortened(cell)), "yes or no".to_owned())),
         },
         "number" => decimal(cell, delimiter).map(|n| if n.fract() == 0.0 && n.abs() < 1e15 { json!(n as i64) } else { json!(n) }),
         _ => Ok(json!(cell)),
@@ -336,17 +335,20 @@ pub(crate) fn decimal(cell: &str, delimiter: u8) -> Result<f64, Wrong> {
     let text = match plain.split_once(',') {
         None => plain,
         Some(_) if delimiter == b',' => {
-            return Err((format!("`{}` has a decimal comma", short(cell)), "write a point, or part the columns by semicolons".to_owned()));
+            return Err((
+                format!("`{}` has a decimal comma", shortened(cell)),
+                "write a point, or part the columns by semicolons".to_owned(),
+            ));
         }
         Some((_, after)) if after.contains([',', '.']) || (after.len() == 3 && !plain.starts_with("0,") && !plain.starts_with("-0,")) => {
             let hint = format!("{} or {}", plain.replace(',', "."), plain.replace(',', ""));
-            return Err((format!("`{}` can be read in two ways", short(cell)), hint));
+            return Err((format!("`{}` can be read in two ways", shortened(cell)), hint));
         }
         Some(_) => plain.replace(',', "."),
     };
     match text.parse::<f64>() {
         Ok(n) if n.is_finite() => Ok(n),
-        _ => Err((format!("`{}` is not a number", short(cell)), "a plain number, without its unit".to_owned())),
+        _ => Err((format!("`{}` is not a number", shortened(cell)), "a plain number, without its unit".to_owned())),
     }
 }
 

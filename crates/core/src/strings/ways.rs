@@ -476,7 +476,7 @@ impl<'a> Setup<'a> {
         let binds = self.cap_may_bind();
         let mut cap = self.cap();
         loop {
-            let mut best: Vec<(Deal, Vec<Vec<u32>>)> = Vec::new();
+            let mut best: Vec<Deal> = Vec::new();
             let (mut placed_n, mut count, mut part): (u32, u128, Option<u32>) = (0, 0, None);
             let mut searched_all = true;
             for n in self.lengths() {
@@ -497,17 +497,17 @@ impl<'a> Setup<'a> {
                     let wanted = Wanted { keep, strings_max: self.ask.home_runs_max, n, failing: false, placed };
                     let (deals, cut) = ranked(&self.shares, &self.groups, &wanted, budget);
                     part = cut.into_iter().chain(part).min();
-                    best.extend(deals.into_iter().map(|d| (d, placed.clone())));
+                    best.extend(deals);
                 }
             }
             if placed_n == 0 {
                 return none;
             }
-            best.sort_by(|a, b| a.0.order(&b.0));
+            best.sort_by(Deal::order);
             let unused_n = total - placed_n;
             let mut kept: Vec<Way> = Vec::new();
             let mut dropped = false;
-            for (deal, _) in &best {
+            for deal in &best {
                 match self.assigned(deal, true) {
                     Some(uses) => kept.push(self.way(deal, uses, unused_n)),
                     None => dropped = true,

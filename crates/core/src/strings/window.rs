@@ -125,7 +125,7 @@ impl WindowInputs<'_> {
 }
 
 /// `1 + coefficient x (t - 25) / 100`.
-fn at_temperature(coefficient: Traced<PercentPerKelvin>, t: Traced<Celsius>) -> Traced<Ratio> {
+pub(crate) fn at_temperature(coefficient: Traced<PercentPerKelvin>, t: Traced<Celsius>) -> Traced<Ratio> {
     exact::<Ratio>(1.0) + (coefficient * (t - exact(25.0))).fraction()
 }
 

@@ -63,10 +63,15 @@ pub async fn ways(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Resu
         Some(ask) => serde_json::from_value::<WaysAsk>(ask).map_err(|e| invalid("/ask", &e.to_string(), "see /api/openapi.json"))?,
         None => ask_of(&plan.job, &plan.library).ok_or_else(|| invalid("/job/strings", "there is no module yet", "add a string first"))?,
     };
-    let others = store.run(store_library::offered).await?.inverters;
+    let (company, others) = store
+        .run(|db| {
+            let company = store_library::all(db)?;
+            let others = store_library::offered(db, &company)?.inverters;
+            Ok((company, others))
+        })
+        .await?;
     let mut library = plan.library;
     if library.module(&ask.module).is_none() {
-        let company = store.run(store_library::all).await?;
         library.modules.extend(company.module(&ask.module).cloned());
     }
     let found = computed(move || find_ways(&plan.job, &library, &ask, &others)).await?;
@@ -96,7 +101,7 @@ pub async fn watch(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Js
             if concerned.is_empty() {
                 return Ok(Vec::new());
             }
-            let others = store_library::offered(db)?.inverters;
+            let others = store_library::offered(db, &company)?.inverters;
             Ok(concerned.iter().map(|(old, new)| watch_sheet(&job, &held, old, new, &others)).collect())
         })
         .await?;

@@ -5,7 +5,7 @@ use std::collections::HashSet;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use diesel::sql_types::{Jsonb, Text};
-use heliant_core::library::entry::{DataSheet, read};
+use heliant_core::library::entry::{DataSheet, kept};
 use heliant_core::library::{Library, SheetKind};
 use serde::Serialize;
 use serde_json::json;
@@ -59,7 +59,7 @@ pub fn put(db: &mut PgConnection, sheet: &DataSheet, origin: Origin) -> Result<b
 
 fn sheet_of(kind: &str, document: serde_json::Value) -> Result<DataSheet, ApiError> {
     let kind = SheetKind::of(kind).ok_or_else(|| ApiError::Internal(format!("no kind {kind}")))?;
-    read(kind, document).map_err(|p| ApiError::Internal(format!("a data sheet does not read: {p:?}")))
+    kept(kind, document).map_err(|e| ApiError::Internal(format!("a data sheet does not read: {e}")))
 }
 
 /// Every data sheet, by key and revision.
@@ -76,14 +76,14 @@ pub fn all(db: &mut PgConnection) -> Result<Library, ApiError> {
     Ok(library)
 }
 
-/// The newest revision of every sheet that is not retired.
+/// The newest revision of every sheet of the company's that is not retired.
 ///
 /// # Errors
 /// Of the database.
-pub fn offered(db: &mut PgConnection) -> Result<Library, ApiError> {
+pub fn offered(db: &mut PgConnection, company: &Library) -> Result<Library, ApiError> {
     let retired = retired(db)?;
     let mut newest = Library::default();
-    let all = all(db)?.sheets();
+    let all = company.sheets();
     for sheet in &all {
         let (kind, r) = (sheet.kind(), sheet.reference());
         let newer = all.iter().any(|o| o.kind() == kind && o.reference().sheet == r.sheet && o.reference().revision > r.revision);

@@ -1,9 +1,16 @@
 /** Branches of microinverters: units by arm, breaker, phase, home run. */
-import { addBranch, branches, changeBranch, removeBranch, sheetKey, sheetName, sheetRef } from "../../model/planning";
-import { bothLibraries } from "../../model/planning";
-import { worst } from "../../model/report";
+import {
+  addBranch,
+  bothLibraries,
+  branches,
+  changeBranch,
+  removeBranch,
+  sheetKey,
+  sheetName,
+  sheetRef,
+} from "../../model/planning";
 import { FEET, amount } from "../../model/format";
-import { valueOf } from "../../model/report";
+import { valueOf, worst } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { Button, NumberField, Pick, problemAt, TakeOut, Tape } from "../../ui/parts";
 import { Badge } from "../../ui/verdict";

@@ -1,7 +1,7 @@
 /** Strings: each against the inverter's window. Counts are changed on the drawing or in the table. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, Refused, type Check, type Way } from "../../api/client";
+import { api, Refused, unlessRefused, type Check, type Way } from "../../api/client";
 import { BranchRise } from "../../drawing/BranchRise";
 import { StringWindow } from "../../drawing/StringWindow";
 import type { Draft } from "../../model/editor";
@@ -73,7 +73,7 @@ export function Strings() {
     queryFn: () => (shown ? api.tryPlan(shown.job, shown.library) : Promise.reject(new Error("nothing is tried"))),
     enabled: shown !== null,
     placeholderData: keepPreviousData,
-    retry: (count, e) => !(e instanceof Refused) && count < 3,
+    retry: unlessRefused,
     staleTime: Infinity,
   });
   const other = shown !== null && tried.data ? tried.data : null;

@@ -1,7 +1,16 @@
 /** The ways to wire the job, ranked: chosen by key or hand, compared, filtered; what fails and by how much. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, Refused, type Note, type Report, type Way, type Ways, type WaysAsk } from "../../api/client";
+import {
+  api,
+  Refused,
+  unlessRefused,
+  type Note,
+  type Report,
+  type Way,
+  type Ways,
+  type WaysAsk,
+} from "../../api/client";
 import { StringWindow } from "../../drawing/StringWindow";
 import { amount } from "../../model/format";
 import { applyPlan, bothLibraries, strings } from "../../model/planning";
@@ -56,7 +65,7 @@ export function WaysPanel({ onLook }: Props) {
     queryFn: () => api.ways(job, draft.library, asked),
     enabled: saving.state !== "refused",
     placeholderData: keepPreviousData,
-    retry: (n, e) => !(e instanceof Refused) && n < 3,
+    retry: unlessRefused,
     staleTime: Infinity,
   });
   const faceName = (id: string) => job.site.faces.find((f) => f.id === id)?.name ?? id;

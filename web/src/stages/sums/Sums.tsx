@@ -2,7 +2,16 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
-import { api, Refused, type Account, type Job, type Problem, type Sum, type SumInput } from "../../api/client";
+import {
+  api,
+  Refused,
+  unlessRefused,
+  type Account,
+  type Job,
+  type Problem,
+  type Sum,
+  type SumInput,
+} from "../../api/client";
 import { amount } from "../../model/format";
 import { pasted, sampled, type Values } from "../../model/paste";
 import { PageHead } from "../../shell/PageHead";
@@ -70,7 +79,7 @@ function OneSum({ sum, account }: { sum: Sum; account: Account }) {
     queryKey: ["sum", sum.name, school, values],
     queryFn: () => api.doSum(sum.name, school, values),
     placeholderData: keepPreviousData,
-    retry: (n, e) => !(e instanceof Refused) && n < 3,
+    retry: unlessRefused,
     staleTime: Infinity,
   });
   const problems: Problem[] = slip.error instanceof Refused ? slip.error.errors : [];

@@ -24,7 +24,8 @@ impl Application {
     /// Starts the server with the demo data.
     ///
     /// # Panics
-    /// Where it does not start: build the workspace and the front end first (`./heliant test` does).
+    /// Where it does not start: build the workspace and the front end first (`./heliant test`
+    /// does).
     pub fn start() -> Self {
         let database = TestDatabase::new();
         let (server, url) = launch(&database.url());
@@ -56,18 +57,23 @@ impl Drop for Application {
     }
 }
 
-/// Every test asks for a range of its own, so that two that start at once do not take the same port.
+/// Every test asks for a range of its own, so that two that start at once do not take the same
+/// port.
 fn launch(database: &str) -> (Child, String) {
     use std::sync::atomic::{AtomicU16, Ordering};
     static NEXT: AtomicU16 = AtomicU16::new(0);
     // Below the ports the system hands out by itself, so that a server can come back to its own.
-    let first = 20_000 + (std::process::id() % 120) as u16 * 100 + NEXT.fetch_add(3, Ordering::Relaxed);
+    let first =
+        20_000 + (std::process::id() % 120) as u16 * 100 + NEXT.fetch_add(3, Ordering::Relaxed);
     launch_at(database, &first.to_string())
 }
 
 fn launch_at(database: &str, port: &str) -> (Child, String) {
     let web = root().join("web/dist");
-    assert!(web.join("index.html").exists(), "the front end is not built: ./heliant test builds it");
+    assert!(
+        web.join("index.html").exists(),
+        "the front end is not built: ./heliant test builds it"
+    );
     let mut program = std::env::current_exe().expect("a test has a path");
     while !program.join("heliant-server").is_file() {
         assert!(program.pop(), "heliant-server is not built: cargo build --workspace");
@@ -93,7 +99,8 @@ fn launch_at(database: &str, port: &str) -> (Child, String) {
 /// Where the server says it is, as soon as it answers there.
 fn address(server: &mut Child) -> Option<String> {
     let mut lines = BufReader::new(server.stdout.take()?).lines();
-    let url = lines.find_map(|line| line.ok()?.strip_prefix("Heliant is at ").map(str::to_owned))?;
+    let url =
+        lines.find_map(|line| line.ok()?.strip_prefix("Heliant is at ").map(str::to_owned))?;
     // Its pipe must not fill up.
     std::thread::spawn(move || lines.for_each(drop));
     let answers = || std::net::TcpStream::connect(url.trim_start_matches("http://")).is_ok();

@@ -47,13 +47,20 @@ impl Driver {
         let port = lines
             .find_map(|line| {
                 let line = line.ok()?;
-                line.split_once("started successfully on port ").map(|(_, p)| p.trim_end_matches('.').to_owned())
+                line.split_once("started successfully on port ")
+                    .map(|(_, p)| p.trim_end_matches('.').to_owned())
             })
             .expect("chromedriver says its port");
         // Its pipe must not fill up.
         std::thread::spawn(move || lines.for_each(drop));
-        let profiles = std::env::temp_dir().join(format!("heliant-browser-{}-{port}", std::process::id()));
-        Driver { process, url: format!("http://127.0.0.1:{port}"), profiles, opened: AtomicU32::new(0) }
+        let profiles =
+            std::env::temp_dir().join(format!("heliant-browser-{}-{port}", std::process::id()));
+        Driver {
+            process,
+            url: format!("http://127.0.0.1:{port}"),
+            profiles,
+            opened: AtomicU32::new(0),
+        }
     }
 
     /// A browser with a fresh profile and a viewport of this size.
@@ -68,7 +75,11 @@ impl Driver {
         let profile = self.profiles.join(self.opened.fetch_add(1, Ordering::Relaxed).to_string());
         capabilities.add_arg(&format!("--user-data-dir={}", profile.display()))?;
         let browser = WebDriver::new(&self.url, capabilities).await?;
-        browser.cdp().emulation().set_device_metrics_override(width, height, 1.0, width < 600).await?;
+        browser
+            .cdp()
+            .emulation()
+            .set_device_metrics_override(width, height, 1.0, width < 600)
+            .await?;
         Ok(browser)
     }
 }

@@ -1,4 +1,5 @@
-//! The real interface driven in a headless browser: the server as it is shipped, a database of its own, Chromium.
+//! The real interface driven in a headless browser: the server as it is shipped, a database of its
+//! own, Chromium.
 
 mod application;
 mod driver;

@@ -39,10 +39,18 @@ impl Page {
     /// # Errors
     /// Where it does not show in time.
     pub async fn see(&self, by: By) -> WebDriverResult<WebElement> {
-        match self.browser.query(by).wait(WAIT, Duration::from_millis(50)).and_displayed().first().await {
+        match self
+            .browser
+            .query(by)
+            .wait(WAIT, Duration::from_millis(50))
+            .and_displayed()
+            .first()
+            .await
+        {
             Ok(element) => Ok(element),
             Err(error) => {
-                let page = self.browser.find(By::Css("body")).await?.text().await.unwrap_or_default();
+                let page =
+                    self.browser.find(By::Css("body")).await?.text().await.unwrap_or_default();
                 let page: String = page.chars().take(600).collect();
                 Err(WebDriverError::FatalError(format!("{error}; the page says: {page}")))
             }
@@ -70,12 +78,17 @@ impl Page {
     /// # Errors
     /// Where it does not show in time.
     pub async fn reads(&self, id: &str, text: &str) -> WebDriverResult<String> {
-        let by = By::XPath(format!("//*[@data-testid='{id}'][contains(normalize-space(.), {})]", quoted(text)));
+        let by = By::XPath(format!(
+            "//*[@data-testid='{id}'][contains(normalize-space(.), {})]",
+            quoted(text)
+        ));
         match self.see(by).await {
             Ok(element) => element.text().await,
             Err(error) => {
                 let is = self.marked(id).await?.text().await?;
-                Err(WebDriverError::FatalError(format!("`{id}` should hold `{text}` and holds `{is}` ({error})")))
+                Err(WebDriverError::FatalError(format!(
+                    "`{id}` should hold `{text}` and holds `{is}` ({error})"
+                )))
             }
         }
     }
@@ -87,7 +100,8 @@ impl Page {
     pub async fn button(&self, name: &str) -> WebDriverResult<WebElement> {
         let name = quoted(name);
         self.see(By::XPath(format!(
-            "//*[self::button or self::a or @role='button' or @role='option'][@aria-label={name} or normalize-space(.)={name}]"
+            "//*[self::button or self::a or @role='button' or @role='option'][@aria-label={name} \
+                or normalize-space(.)={name}]"
         )))
         .await
     }
@@ -181,7 +195,8 @@ impl Page {
     /// Where it does not show.
     pub async fn stage(&self, stage: &str) -> WebDriverResult<()> {
         let name = quoted(stage);
-        let link = self.see(By::XPath(format!("//nav//a[.//span[normalize-space(.)={name}]]"))).await?;
+        let link =
+            self.see(By::XPath(format!("//nav//a[.//span[normalize-space(.)={name}]]"))).await?;
         link.click().await?;
         self.see(By::XPath(format!("//main//h2[normalize-space(.)={name}]"))).await.map(drop)
     }

@@ -23,7 +23,8 @@ struct Arguments {
 
 #[derive(Subcommand)]
 enum Command {
-    /// Print every check of a job file with its working. Exit 0: nothing stops; 1: something does; 2: the file is wrong.
+    /// Print every check of a job file with its working. Exit 0: nothing stops; 1: something does;
+    /// 2: the file is wrong.
     Check {
         /// The job file.
         file: PathBuf,
@@ -31,8 +32,9 @@ enum Command {
         #[arg(long, value_enum, default_value_t = Format::Text)]
         format: Format,
     },
-    /// Do a quick sum: inputs as JSON on standard input, the slip as JSON on standard output. Without a name the sums are
-    /// listed; with --inputs its inputs. Exit 0: nothing stops; 1: something does; 2: the inputs are wrong.
+    /// Do a quick sum: inputs as JSON on standard input, the slip as JSON on standard output.
+    /// Without a name the sums are listed; with --inputs its inputs. Exit 0: nothing stops; 1:
+    /// something does; 2: the inputs are wrong.
     Sum {
         /// The sum.
         name: Option<String>,
@@ -78,7 +80,8 @@ fn main() -> ExitCode {
             sum(name.as_deref(), school, inputs, format)
         }
         Command::Schema => {
-            let schema = serde_json::to_string_pretty(job::json_schema()).expect("the schema is JSON");
+            let schema =
+                serde_json::to_string_pretty(job::json_schema()).expect("the schema is JSON");
             print_out(&format!("{schema}\n"));
             ExitCode::SUCCESS
         }
@@ -95,7 +98,10 @@ fn print_out(text: &str) {
 fn read_text(path: &Path) -> Result<String, String> {
     let size = fs::metadata(path).map_err(|e| format!("{}: {e}", path.display()))?.len();
     if size > MAX_FILE_BYTES as u64 {
-        return Err(format!("{}: {size} bytes; a file has {MAX_FILE_BYTES} at most", path.display()));
+        return Err(format!(
+            "{}: {size} bytes; a file has {MAX_FILE_BYTES} at most",
+            path.display()
+        ));
     }
     let bytes = fs::read(path).map_err(|e| format!("{}: {e}", path.display()))?;
     String::from_utf8(bytes).map_err(|e| format!("{}: not UTF-8 text: {e}", path.display()))
@@ -104,11 +110,14 @@ fn read_text(path: &Path) -> Result<String, String> {
 fn sum(name: Option<&str>, school: School, only_inputs: bool, format: Format) -> ExitCode {
     let Some(name) = name else {
         let line = |s: &&sums::Sum| format!("{:16} {}\n", s.name, s.about);
-        print_out(&sums::ALL.iter().filter(|s| s.school == school).map(|s| line(&s)).collect::<String>());
+        print_out(
+            &sums::ALL.iter().filter(|s| s.school == school).map(|s| line(&s)).collect::<String>(),
+        );
         return ExitCode::SUCCESS;
     };
     let Some(found) = sums::find(name, school) else {
-        let names: Vec<&str> = sums::ALL.iter().filter(|s| s.school == school).map(|s| s.name).collect();
+        let names: Vec<&str> =
+            sums::ALL.iter().filter(|s| s.school == school).map(|s| s.name).collect();
         eprintln!("no sum `{name}`; there are {}", names.join(", "));
         return ExitCode::from(2);
     };
@@ -125,12 +134,21 @@ fn sum(name: Option<&str>, school: School, only_inputs: bool, format: Format) ->
         }
     };
     let done = serde_json::from_str(&text)
-        .map_err(|e| vec![Problem::new("", format!("not a JSON object: {e}"), "heliant sum NAME --inputs prints one to begin with")])
+        .map_err(|e| {
+            vec![Problem::new(
+                "",
+                format!("not a JSON object: {e}"),
+                "heliant sum NAME --inputs prints one to begin with",
+            )]
+        })
         .and_then(|inputs| sums::run(found, &inputs));
     match done {
         Ok(slip) => {
             match format {
-                Format::Json => print_out(&format!("{}\n", serde_json::to_string_pretty(&slip).expect("a slip is JSON"))),
+                Format::Json => print_out(&format!(
+                    "{}\n",
+                    serde_json::to_string_pretty(&slip).expect("a slip is JSON")
+                )),
                 Format::Text => print_out(&slip.text),
             }
             let stops = slip.checks.iter().any(|c| c.verdict == Verdict::Fail && !c.alternative);
@@ -175,7 +193,10 @@ fn check(path: &Path, format: Format) -> ExitCode {
     let JobFile { job, library, readings, .. } = &opened.file;
     let report = evaluate(job, library, readings);
     match format {
-        Format::Json => print_out(&format!("{}\n", serde_json::to_string_pretty(&report).expect("a report is JSON"))),
+        Format::Json => print_out(&format!(
+            "{}\n",
+            serde_json::to_string_pretty(&report).expect("a report is JSON")
+        )),
         Format::Text => print_out(&as_text(&job.name, &report)),
     }
     if report.counts.fail > 0 { ExitCode::from(1) } else { ExitCode::SUCCESS }
@@ -187,7 +208,8 @@ fn as_text(name: &str, report: &Report) -> String {
         one_check(&mut out, check, report);
     }
     let n = report.counts;
-    let _ = writeln!(out, "\n{} stop, {} caution, {} open, {} hold", n.fail, n.warn, n.unknown, n.pass);
+    let _ =
+        writeln!(out, "\n{} stop, {} caution, {} open, {} hold", n.fail, n.warn, n.unknown, n.pass);
     out.push_str("The local code, the authority and a licensed person have the last word.\n");
     out
 }
@@ -200,8 +222,14 @@ fn one_check(out: &mut String, check: &Check, report: &Report) {
         Verdict::Fail => "STOP",
         Verdict::Unknown => "open",
     };
-    let _ = writeln!(out, "\n{word:8} {} · {} ({}) [{}]", check.subject.name, check.title, check.id, check.source);
-    if let Some(f) = report.figures.iter().find(|f| f.id == check.figure && f.subject == check.subject) {
+    let _ = writeln!(
+        out,
+        "\n{word:8} {} · {} ({}) [{}]",
+        check.subject.name, check.title, check.id, check.source
+    );
+    if let Some(f) =
+        report.figures.iter().find(|f| f.id == check.figure && f.subject == check.subject)
+    {
         out.push_str(&cases::working(f));
         let value = match &f.value {
             Some(Value::Number(n)) => format!("{n:.*} {}", f.unit.decimals(*n), f.unit.sign()),
@@ -214,9 +242,18 @@ fn one_check(out: &mut String, check: &Check, report: &Report) {
     if let Some(limit) = &check.limit {
         let side = if limit.at_most { "at most" } else { "at least" };
         let d = check.unit.decimals(limit.value);
-        let margin = check.margin.map(|m| format!(", room {m:.d$} {}", check.unit.sign())).unwrap_or_default();
+        let margin = check
+            .margin
+            .map(|m| format!(", room {m:.d$} {}", check.unit.sign()))
+            .unwrap_or_default();
         let pct = check.margin_pct.map(|m| format!(" ({m:.2} %)")).unwrap_or_default();
-        let _ = writeln!(out, "    {side} {:.d$} {} ({}){margin}{pct}", limit.value, check.unit.sign(), limit.title);
+        let _ = writeln!(
+            out,
+            "    {side} {:.d$} {} ({}){margin}{pct}",
+            limit.value,
+            check.unit.sign(),
+            limit.title
+        );
     }
     if !check.missing.is_empty() {
         let _ = writeln!(out, "    missing: {}", check.missing.join(", "));
@@ -261,10 +298,16 @@ fn all_cases(dir: &Path) -> Result<Tally, String> {
     let mut all = Vec::new();
     let mut ids = std::collections::HashMap::new();
     for path in files {
-        let cases = cases::parse(&read_text(&path)?).map_err(|e| format!("{}: {e}", path.display()))?;
+        let cases =
+            cases::parse(&read_text(&path)?).map_err(|e| format!("{}: {e}", path.display()))?;
         for case in cases {
             if let Some(first) = ids.insert(case.id.clone(), path.clone()) {
-                return Err(format!("{}: case `{}` is also in {}", path.display(), case.id, first.display()));
+                return Err(format!(
+                    "{}: case `{}` is also in {}",
+                    path.display(),
+                    case.id,
+                    first.display()
+                ));
             }
             all.push((path.clone(), case));
         }

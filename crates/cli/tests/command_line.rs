@@ -53,7 +53,10 @@ fn check_exits_1_where_something_stops_and_shows_the_working() {
     assert_eq!(output.status.code(), Some(1), "the raceway of the demo job is overfull");
     let text = out(&output);
     // 12 x 39.4 x 1.1274 = 533.03
-    assert!(text.contains("12 × 39.4 × 1.1274") && text.contains("string.voc_cold_v = 533.0"), "{text}");
+    assert!(
+        text.contains("12 × 39.4 × 1.1274") && text.contains("string.voc_cold_v = 533.0"),
+        "{text}"
+    );
     assert!(text.contains("STOP     DC1/1 · Fill of the raceway"), "{text}");
     assert!(text.contains("cure: EMT 1 holds them."), "{text}");
     assert!(text.contains("3 stop, 3 caution, 1 open"), "{text}");
@@ -70,16 +73,19 @@ fn check_as_json_is_the_report() {
     let output = heliant(&["check", &demo("kestrel-lane.json"), "--format", "json"]);
     let report: serde_json::Value = serde_json::from_str(&out(&output)).expect("one JSON document");
     assert_eq!(report["counts"]["fail"], 3);
-    assert!(
-        report["figures"].as_array().is_some_and(|f| f.iter().any(|f| f["id"] == "string.voc_cold_v" && f["working"][0]["label"] == "n"))
-    );
+    assert!(report["figures"].as_array().is_some_and(|f| {
+        f.iter().any(|f| f["id"] == "string.voc_cold_v" && f["working"][0]["label"] == "n")
+    }));
 }
 
 #[test]
 fn check_exits_2_and_names_every_wrong_place() {
     let folder = Folder::new("wrong");
     let text = fs::read_to_string(demo("kestrel-lane.json")).expect("the demo job");
-    let wrong = text.replace("\"n\": 12", "\"n\": 0").replace("\"t_min_c\"", "\"tmin\"").replace("\"voc_v\": 39.4", "\"voc_v\": \"39.4\"");
+    let wrong = text
+        .replace("\"n\": 12", "\"n\": 0")
+        .replace("\"t_min_c\"", "\"tmin\"")
+        .replace("\"voc_v\": 39.4", "\"voc_v\": \"39.4\"");
     let path = folder.file("wrong.json", &wrong);
     let output = heliant(&["check", &path]);
     assert_eq!(output.status.code(), Some(2));
@@ -90,7 +96,10 @@ fn check_exits_2_and_names_every_wrong_place() {
     assert!(said.contains("did you mean `t_min_c`?"), "{said}");
     let json = heliant(&["check", &path, "--format", "json"]);
     let problems: serde_json::Value = serde_json::from_str(&out(&json)).expect("JSON");
-    assert_eq!((json.status.code(), problems["problems"].as_array().map(Vec::len)), (Some(2), Some(3)));
+    assert_eq!(
+        (json.status.code(), problems["problems"].as_array().map(Vec::len)),
+        (Some(2), Some(3))
+    );
 }
 
 #[test]
@@ -100,10 +109,20 @@ fn files_that_are_none_are_refused_without_a_panic() {
     let binary = folder.0.join("binary.json");
     fs::write(&binary, [0xff, 0xfe, 0x00, 0x80]).expect("a file for the test");
     let nan = folder.file("nan.json", "{\"job\": NaN}");
-    for path in [large, binary.display().to_string(), nan, "/nowhere/job.json".to_owned(), folder.0.display().to_string()] {
+    for path in [
+        large,
+        binary.display().to_string(),
+        nan,
+        "/nowhere/job.json".to_owned(),
+        folder.0.display().to_string(),
+    ] {
         let output = heliant(&["check", &path]);
         assert_eq!(output.status.code(), Some(2), "{path}");
-        assert!(!err(&output).is_empty() && !err(&output).contains("panicked"), "{path}: {}", err(&output));
+        assert!(
+            !err(&output).is_empty() && !err(&output).contains("panicked"),
+            "{path}: {}",
+            err(&output)
+        );
     }
 }
 
@@ -111,7 +130,10 @@ fn files_that_are_none_are_refused_without_a_panic() {
 fn an_older_version_says_what_it_changed() {
     let folder = Folder::new("older");
     let text = fs::read_to_string(demo("quarry-cottage.json")).expect("the demo job");
-    let path = folder.file("older.json", &text.replace("\"version\": 2", "\"version\": 1").replace("\"n\": 14", "\"modules_n\": 14"));
+    let path = folder.file(
+        "older.json",
+        &text.replace("\"version\": 2", "\"version\": 1").replace("\"n\": 14", "\"modules_n\": 14"),
+    );
     let output = heliant(&["check", &path]);
     assert_eq!(output.status.code(), Some(0), "{}", err(&output));
     assert!(err(&output).contains("migrated /job/strings/0/modules_n: now n"), "{}", err(&output));
@@ -139,8 +161,16 @@ fn cases_count_and_name_what_is_not_built() {
     let output = heliant(&["cases", &folder.0.display().to_string()]);
     assert_eq!(output.status.code(), Some(1));
     let text = out(&output);
-    assert!(text.contains("skipped group cut: not built yet") && text.trim_end().ends_with("1 passed, 1 failed, 1 skipped"), "{text}");
-    assert!(text.contains("bad figure panel.bus_125_a: wanted 260, got 259.375") && text.contains("1.25 × 47.5"), "{text}");
+    assert!(
+        text.contains("skipped group cut: not built yet")
+            && text.trim_end().ends_with("1 passed, 1 failed, 1 skipped"),
+        "{text}"
+    );
+    assert!(
+        text.contains("bad figure panel.bus_125_a: wanted 260, got 259.375")
+            && text.contains("1.25 × 47.5"),
+        "{text}"
+    );
 
     folder.file("b.json", &format!("[{good}]"));
     let twice = heliant(&["cases", &folder.0.display().to_string()]);
@@ -179,7 +209,8 @@ fn a_sum_takes_and_gives_json() {
     assert_eq!(slip.status.code(), Some(0), "{}", err(&slip));
     let slip: serde_json::Value = serde_json::from_str(&out(&slip)).expect("JSON");
     assert_eq!(slip["answers"][0]["id"], "circuit.vdrop_pct");
-    // 24 m of 6 mm² solar cable at 70 °C: 2 x 24 x 3.39e-3 x 1.1965 x 13.26 A = 2.5817 V of 464.8 V.
+    // 24 m of 6 mm² solar cable at 70 °C: 2 x 24 x 3.39e-3 x 1.1965 x 13.26 A = 2.5817 V of 464.8
+    // V.
     let drop = slip["answers"][0]["value"].as_f64().expect("a number");
     assert!((drop - 2.0 * 24.0 * 3.39e-3 * 1.1965 * 13.26 / 464.8 * 100.0).abs() < 1e-6, "{drop}");
     let text = sum(&["voltage-drop", "--school", "iec", "--format", "text"], &out(&samples));
@@ -188,7 +219,8 @@ fn a_sum_takes_and_gives_json() {
 
 #[test]
 fn a_sum_that_stops_or_is_asked_wrongly_says_so_by_its_exit() {
-    let samples: serde_json::Value = serde_json::from_str(&out(&sum(&["string-window", "--inputs"], ""))).expect("JSON");
+    let samples: serde_json::Value =
+        serde_json::from_str(&out(&sum(&["string-window", "--inputs"], ""))).expect("JSON");
     let mut long = samples.clone();
     long["n"] = 14.into();
     // 14 x 39.4 x 1.1274 = 621.9 V over 600 V.
@@ -197,7 +229,11 @@ fn a_sum_that_stops_or_is_asked_wrongly_says_so_by_its_exit() {
     wrong["n"] = "twelve".into();
     let refused = sum(&["string-window", "--format", "text"], &wrong.to_string());
     assert_eq!(
-        (refused.status.code(), err(&refused).contains("/n: Modules in series: \"twelve\" is not right (a whole number)")),
+        (
+            refused.status.code(),
+            err(&refused)
+                .contains("/n: Modules in series: \"twelve\" is not right (a whole number)")
+        ),
         (Some(2), true),
         "{}",
         err(&refused)
@@ -207,13 +243,20 @@ fn a_sum_that_stops_or_is_asked_wrongly_says_so_by_its_exit() {
     let none = sum(&["string-window", "--format", "text"], "twelve");
     assert!(none.status.code() == Some(2) && err(&none).contains("--inputs"), "{}", err(&none));
     let unknown = sum(&["cake"], "{}");
-    assert!(unknown.status.code() == Some(2) && err(&unknown).contains("wire-size"), "{}", err(&unknown));
+    assert!(
+        unknown.status.code() == Some(2) && err(&unknown).contains("wire-size"),
+        "{}",
+        err(&unknown)
+    );
 }
 
 #[test]
 fn the_sums_of_a_school_are_listed() {
     let na = out(&sum(&[], ""));
     let iec = out(&sum(&["--school", "iec"], ""));
-    assert!(na.contains("busbar") && !iec.contains("busbar"), "the busbar rules are of one school: {iec}");
+    assert!(
+        na.contains("busbar") && !iec.contains("busbar"),
+        "the busbar rules are of one school: {iec}"
+    );
     assert!(na.lines().count() >= 8 && iec.lines().count() >= 8);
 }

@@ -1,17 +1,22 @@
-//! How long a job takes from what was entered to its report: `cargo bench --workspace --bench evaluate`.
+//! How long a job takes from what was entered to its report: `cargo bench --workspace --bench
+//! evaluate`.
 
 use heliant_core::evaluate;
 use heliant_core::job::{self, Job, JobFile, Mounting};
 use heliant_core::library::{InverterRatings, Library, ModuleRatings, Mppt};
 use heliant_core::school::School;
-use heliant_core::strings::{LayoutInputs, LayoutMppt, SiteTemps, WayFace, WaysAsk, ask_of, search, ways};
+use heliant_core::strings::{
+    LayoutInputs, LayoutMppt, SiteTemps, WayFace, WaysAsk, ask_of, search, ways,
+};
 
 fn main() {
     divan::main();
 }
 
 fn kestrel() -> JobFile {
-    job::read(include_str!("../../../data/demo/kestrel-lane.json")).expect("the demo job reads").file
+    job::read(include_str!("../../../data/demo/kestrel-lane.json"))
+        .expect("the demo job reads")
+        .file
 }
 
 /// The demo job grown to 1,000 modules: 100 strings of ten on 50 inverters.
@@ -19,13 +24,20 @@ fn thousand() -> (Job, JobFile) {
     let file = kestrel();
     let mut job = file.job.clone();
     let (string, inverter) = (job.strings[0].clone(), job.inverters[0].clone());
-    job.inverters = (1..=50).map(|i| job::JobInverter { id: format!("INV{i}"), ..inverter.clone() }).collect();
+    job.inverters =
+        (1..=50).map(|i| job::JobInverter { id: format!("INV{i}"), ..inverter.clone() }).collect();
     let letter = |i: u32| {
         let at = |k: u32| char::from_u32(65 + k).expect("a letter");
         if i < 26 { at(i).to_string() } else { format!("{}{}", at(i / 26 - 1), at(i % 26)) }
     };
     job.strings = (0..100)
-        .map(|i| job::JobString { letter: letter(i), n: 10, inverter: format!("INV{}", i / 2 + 1), mppt: i % 2 + 1, ..string.clone() })
+        .map(|i| job::JobString {
+            letter: letter(i),
+            n: 10,
+            inverter: format!("INV{}", i / 2 + 1),
+            mppt: i % 2 + 1,
+            ..string.clone()
+        })
         .collect();
     job.runs[0].strings = job.strings.iter().map(|s| s.letter.clone()).collect();
     (job, file)
@@ -56,7 +68,11 @@ fn layout(faces: &[u32], inputs: usize) -> LayoutInputs {
     LayoutInputs {
         faces_modules_n: faces.to_vec(),
         module: ModuleRatings { ..file.library.modules[0].ratings.clone() },
-        inverter: InverterRatings { mppt_w_max_w: None, dc_w_max_w: None, ..sheet.ratings_at(1).expect("input 1") },
+        inverter: InverterRatings {
+            mppt_w_max_w: None,
+            dc_w_max_w: None,
+            ..sheet.ratings_at(1).expect("input 1")
+        },
         site: SiteTemps {
             t_min_c: Some(-24.0),
             t_max_c: Some(33.0),
@@ -80,26 +96,45 @@ fn layout_of_600_on_30_inputs(bencher: divan::Bencher) {
     bencher.bench(|| search(divan::black_box(&x), School::Na));
 }
 
-/// The demo job with so many inverters of `inputs` inputs, so many watts in all for each, and these modules on its faces.
-fn wired(faces: &[u32], inverters: usize, inputs: usize, watts_in_all: f64) -> (Job, Library, WaysAsk) {
+/// The demo job with so many inverters of `inputs` inputs, so many watts in all for each, and these
+/// modules on its faces.
+fn wired(
+    faces: &[u32],
+    inverters: usize,
+    inputs: usize,
+    watts_in_all: f64,
+) -> (Job, Library, WaysAsk) {
     let file = kestrel();
     let (mut job, mut library) = (file.job, file.library);
     let like = Mppt { mppt_w_max_w: Some(10_000.0), ..library.inverters[0].mppts[0].clone() };
     library.inverters[0].mppts = vec![like; inputs];
     library.inverters[0].dc_w_max_w = Some(watts_in_all * inputs as f64);
     let (face, inverter) = (job.site.faces[0].clone(), job.inverters[0].clone());
-    job.site.faces = (0..faces.len()).map(|i| job::Face { id: format!("f{i}"), azimuth_deg: 90.0 * i as f64, ..face.clone() }).collect();
-    job.inverters = (1..=inverters).map(|i| job::JobInverter { id: format!("INV{i}"), ..inverter.clone() }).collect();
+    job.site.faces = (0..faces.len())
+        .map(|i| job::Face { id: format!("f{i}"), azimuth_deg: 90.0 * i as f64, ..face.clone() })
+        .collect();
+    job.inverters = (1..=inverters)
+        .map(|i| job::JobInverter { id: format!("INV{i}"), ..inverter.clone() })
+        .collect();
     job.strings.clear();
     job.runs.clear();
     let mut ask = ask_of(&job, &library).expect("the library has a module");
-    ask.faces = faces.iter().enumerate().map(|(i, n)| WayFace { face: format!("f{i}"), modules_n: *n }).collect();
+    ask.faces = faces
+        .iter()
+        .enumerate()
+        .map(|(i, n)| WayFace { face: format!("f{i}"), modules_n: *n })
+        .collect();
     (job, library, ask)
 }
 
 #[divan::bench(args = [(60, 2, 3), (600, 10, 3), (600, 30, 2)])]
 fn ways_to_wire(bencher: divan::Bencher, (modules, inverters, inputs): (u32, usize, usize)) {
-    let (job, library, ask) = wired(&[modules * 2 / 5, modules / 3, modules - modules * 2 / 5 - modules / 3], inverters, inputs, 9500.0);
+    let (job, library, ask) = wired(
+        &[modules * 2 / 5, modules / 3, modules - modules * 2 / 5 - modules / 3],
+        inverters,
+        inputs,
+        9500.0,
+    );
     bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[]));
 }
 

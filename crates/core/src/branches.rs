@@ -1,15 +1,19 @@
-//! Microinverter branches: how many units a breaker carries, and how far the voltage rises along the trunk.
+//! Microinverter branches: how many units a breaker carries, and how far the voltage rises along
+//! the trunk.
 //!
-//! In a trunk of `m` units fed from its end the section next to the feed carries all of them, the last one
-//! only one: the rise is `I x r x (m + (m - 1) + ... + 1) = I x r x m(m + 1)/2`. Fed in between, each arm
-//! stands on its own and the larger rise counts.
+//! In a trunk of `m` units fed from its end the section next to the feed carries all of them, the
+//! last one only one: the rise is `I x r x (m + (m - 1) + ... + 1) = I x r x m(m + 1)/2`. Fed in
+//! between, each arm stands on its own and the larger rise counts.
 
 use serde::Deserialize;
 
 use crate::figure::{Bound, Def, Sheet, Stage, Verdict, Working, said};
 use crate::job::Cable;
 use crate::library::{MicroSheet, ModuleRatings};
-use crate::quantity::{Amps, Celsius, METRES_PER_FOOT, Metres, Ohms, Percent, PercentPerKelvin, Ratio, Unit, Volts, Watts};
+use crate::quantity::{
+    Amps, Celsius, METRES_PER_FOOT, Metres, Ohms, Percent, PercentPerKelvin, Ratio, Unit, Volts,
+    Watts,
+};
 use crate::runs::{I_OUT, Vdrop, output_device, resistance};
 use crate::strings::{at_temperature, voc_cold_of_one};
 use crate::traced::{Traced, exact};
@@ -35,15 +39,19 @@ defs! {
     /// Amps of each phase: largest less smallest.
     PHASES "ac.phase_unbalance_a" "Difference of the phases" "" "setting";
     /// Vmp of one module on the hottest day.
-    VMP_HOT "micro.vmp_hot_v" "Working volts of one module, hottest day" "unit data sheet" "unit data sheet";
+    VMP_HOT "micro.vmp_hot_v" "Working volts of one module, hottest \
+        day" "unit data sheet" "unit data sheet";
     /// Vmp of one module on the coldest morning.
-    VMP_COLD "micro.vmp_cold_v" "Working volts of one module, coldest morning" "unit data sheet" "unit data sheet";
+    VMP_COLD "micro.vmp_cold_v" "Working volts of one module, coldest \
+        morning" "unit data sheet" "unit data sheet";
     /// Isc of one module.
     ISC "micro.isc_a" "Short-circuit current of one module" "unit data sheet" "unit data sheet";
     /// Module watts by the unit's output.
-    RATIO "micro.dc_ac_ratio" "Module watts to the unit's output" "unit data sheet" "unit data sheet";
+    RATIO "micro.dc_ac_ratio" "Module watts to the unit's \
+        output" "unit data sheet" "unit data sheet";
     /// Voc x k_cold of one module.
-    VOC_COLD "micro.voc_cold_v" "Open-circuit volts of one module, coldest morning" "unit data sheet" "unit data sheet";
+    VOC_COLD "micro.voc_cold_v" "Open-circuit volts of one module, coldest \
+        morning" "unit data sheet" "unit data sheet";
 }
 
 /// Largest rise where the job sets none, %.
@@ -121,12 +129,18 @@ fn count(sheet: &mut Sheet, x: &BranchInputs, units: u32) {
         let unit = w.need::<Amps>("one unit", x.unit_a, "unit.ac_a", "unit data sheet");
         let by_breaker = w.step("by the breaker", (share * breaker? / unit?).floor());
         Some(match x.maker_max_n {
-            Some(n) => by_breaker.min(w.given("by the maker", Ratio(f64::from(n)), "unit data sheet")),
+            Some(n) => {
+                by_breaker.min(w.given("by the maker", Ratio(f64::from(n)), "unit data sheet"))
+            }
             None => by_breaker,
         })
     });
     sheet.count(&N, |w| Some(w.given("units", Ratio(f64::from(units)), "branch")));
-    let check = sheet.hold(&N, Bound::at_most(most, "most units on the branch", "branch.breaker_a"), Verdict::Fail);
+    let check = sheet.hold(
+        &N,
+        Bound::at_most(most, "most units on the branch", "branch.breaker_a"),
+        Verdict::Fail,
+    );
     if let Some(most) = most {
         check.reason(format!("{units} units, {most} are allowed."));
         check.cure(format!("{most} on this branch, the others on another."), Vec::new());
@@ -152,9 +166,11 @@ fn rise(sheet: &mut Sheet, x: &BranchInputs, amps: Option<f64>) {
         return;
     }
     sheet.figure(&RISE_TOTAL, |w| {
-        let mut total = w.need::<Percent>("trunk", trunk, "trunk.section_ohm", "branch.rise_trunk_pct");
+        let mut total =
+            w.need::<Percent>("trunk", trunk, "trunk.section_ohm", "branch.rise_trunk_pct");
         for (k, run) in x.runs.iter().enumerate() {
-            let wire = Vdrop { awg: run.awg.clone(), mm2: run.mm2, cable: run.cable, ..Vdrop::default() };
+            let wire =
+                Vdrop { awg: run.awg.clone(), mm2: run.mm2, cable: run.cable, ..Vdrop::default() };
             let r = resistance(w, &wire);
             let metres = run.length_m.or(run.length_ft.map(|ft| ft * METRES_PER_FOOT));
             let length = w.need::<Metres>("L", metres, "run.length_m", "measured");
@@ -169,9 +185,15 @@ fn rise(sheet: &mut Sheet, x: &BranchInputs, amps: Option<f64>) {
     let limit = x.limit_pct.unwrap_or(RISE_PCT);
     let check = sheet.hold(&RISE_TOTAL, Bound::at_most(Some(limit), "limit", ""), Verdict::Warn);
     if let Some(margin) = check.margin {
-        check.reason(format!("{} above the limit: units may leave the grid on a sunny day.", said(-margin, Unit::Percent)));
+        check.reason(format!(
+            "{} above the limit: units may leave the grid on a sunny day.",
+            said(-margin, Unit::Percent)
+        ));
     }
-    check.cure("Thicker wire on the home run, or the feed moved to the middle of the trunk.", Vec::new());
+    check.cure(
+        "Thicker wire on the home run, or the feed moved to the middle of the trunk.",
+        Vec::new(),
+    );
 }
 
 /// Like branches together: their output and its breaker.
@@ -188,7 +210,11 @@ fn cold(sheet: &mut Sheet, x: &BranchInputs) {
     let Some(module) = &x.module else { return };
     sheet.figure(&VOC_COLD, |w| voc_cold_of_one(w, module, x.t_min_c));
     sheet
-        .hold(&VOC_COLD, Bound::at_most(x.unit_v_max_v, "largest input volts", "unit.v_max_v"), Verdict::Fail)
+        .hold(
+            &VOC_COLD,
+            Bound::at_most(x.unit_v_max_v, "largest input volts", "unit.v_max_v"),
+            Verdict::Fail,
+        )
         .reason("The module's cold volts damage the unit.")
         .cure("A unit for higher input volts, or another module.", Vec::new());
 }
@@ -213,7 +239,12 @@ pub fn dc_match(sheet: &mut Sheet, x: &MatchInputs) {
     let mut vmp = |def: &'static Def, temperature: Option<f64>, field: &str| {
         sheet.figure(def, |w| {
             let vmp = w.need::<Volts>("Vmp", m.vmp_v, "module.vmp_v", "module data sheet");
-            let c = w.need::<PercentPerKelvin>("c", coefficient, "module.g_pmax_pct_c", "module data sheet");
+            let c = w.need::<PercentPerKelvin>(
+                "c",
+                coefficient,
+                "module.g_pmax_pct_c",
+                "module data sheet",
+            );
             let t = w.need::<Celsius>("t", temperature, field, "site");
             let k = w.step("k", at_temperature(c?, t?));
             Some(vmp? * k)
@@ -222,16 +253,28 @@ pub fn dc_match(sheet: &mut Sheet, x: &MatchInputs) {
     vmp(&VMP_HOT, x.t_cell_hot_c, "site.t_max_c");
     vmp(&VMP_COLD, x.t_min_c, "site.t_min_c");
     sheet
-        .hold(&VMP_HOT, Bound::at_least(unit.mppt_min_v, "tracking from", "unit.mppt_min_v"), Verdict::Warn)
+        .hold(
+            &VMP_HOT,
+            Bound::at_least(unit.mppt_min_v, "tracking from", "unit.mppt_min_v"),
+            Verdict::Warn,
+        )
         .reason("On the hottest days the unit tracks no more and gives less.")
         .cure("A module with more volts, or another unit.", Vec::new());
     sheet
-        .hold(&VMP_COLD, Bound::at_most(unit.mppt_max_v, "tracking up to", "unit.mppt_max_v"), Verdict::Warn)
+        .hold(
+            &VMP_COLD,
+            Bound::at_most(unit.mppt_max_v, "tracking up to", "unit.mppt_max_v"),
+            Verdict::Warn,
+        )
         .reason("On the coldest mornings the unit tracks no more and gives less.")
         .cure("A module with fewer volts, or another unit.", Vec::new());
     sheet.figure(&ISC, |w| w.need::<Amps>("Isc", m.isc_a, "module.isc_a", "module data sheet"));
     sheet
-        .hold(&ISC, Bound::at_most(unit.in_isc_max_a, "largest input current", "unit.in_isc_max_a"), Verdict::Fail)
+        .hold(
+            &ISC,
+            Bound::at_most(unit.in_isc_max_a, "largest input current", "unit.in_isc_max_a"),
+            Verdict::Fail,
+        )
         .reason("The module's current is more than the unit bears.")
         .cure("A unit for more current.", Vec::new());
     sheet.figure(&RATIO, |w| {
@@ -246,12 +289,22 @@ pub fn dc_match(sheet: &mut Sheet, x: &MatchInputs) {
 }
 
 /// Several branches together: output, breaker, and on three phases how far these differ.
-pub fn branches_together(sheet: &mut Sheet, branches: &[(Option<f64>, Option<u32>)], three_phase: bool, limit_a: Option<f64>) {
+pub fn branches_together(
+    sheet: &mut Sheet,
+    branches: &[(Option<f64>, Option<u32>)],
+    three_phase: bool,
+    limit_a: Option<f64>,
+) {
     let on = |phase: u32| branches.iter().filter(move |(_, p)| p.unwrap_or(1) == phase);
     let sum = |w: &mut Working, phase: Option<u32>| -> Option<Traced<Amps>> {
         let mut total: Option<Traced<Amps>> = None;
-        for (k, (amps, _)) in branches.iter().enumerate().filter(|(_, (_, p))| phase.is_none_or(|n| p.unwrap_or(1) == n)) {
-            let one = w.need::<Amps>(&format!("branch {}", k + 1), *amps, "unit.ac_a", "branch.i_a")?;
+        for (k, (amps, _)) in branches
+            .iter()
+            .enumerate()
+            .filter(|(_, (_, p))| phase.is_none_or(|n| p.unwrap_or(1) == n))
+        {
+            let one =
+                w.need::<Amps>(&format!("branch {}", k + 1), *amps, "unit.ac_a", "branch.i_a")?;
             total = Some(match total {
                 Some(t) => t + one,
                 None => one,
@@ -265,7 +318,10 @@ pub fn branches_together(sheet: &mut Sheet, branches: &[(Option<f64>, Option<u32
     });
     let out = sheet.figure(&I_OUT, |w| sum(w, fullest.filter(|_| three_phase)));
     let device = output_device(sheet, out, "unit.ac_a");
-    sheet.judge(&crate::runs::AC_OCPD, if device.is_some() { Verdict::Pass } else { Verdict::Unknown });
+    sheet.judge(
+        &crate::runs::AC_OCPD,
+        if device.is_some() { Verdict::Pass } else { Verdict::Unknown },
+    );
     if three_phase {
         sheet.figure(&PHASES, |w| {
             let mut phases: Vec<Traced<Amps>> = Vec::new();
@@ -278,7 +334,11 @@ pub fn branches_together(sheet: &mut Sheet, branches: &[(Option<f64>, Option<u32
             Some(most - least)
         });
         sheet
-            .hold(&PHASES, Bound::at_most(Some(limit_a.unwrap_or(16.0)), "allowed by the network", ""), Verdict::Warn)
+            .hold(
+                &PHASES,
+                Bound::at_most(Some(limit_a.unwrap_or(16.0)), "allowed by the network", ""),
+                Verdict::Warn,
+            )
             .reason("The phases are fed unevenly.")
             .cure("Move a branch from the fullest phase to the emptiest.", Vec::new());
     }
@@ -314,9 +374,17 @@ mod tests {
     #[test]
     fn without_a_unit_nothing_is_good() {
         let mut sheet = Sheet::new(School::Na, Subject::new(SubjectKind::Circuit, "x"));
-        branch(&mut sheet, &BranchInputs { arms_n: vec![12], breaker_a: Some(20.0), ..BranchInputs::default() });
+        branch(
+            &mut sheet,
+            &BranchInputs { arms_n: vec![12], breaker_a: Some(20.0), ..BranchInputs::default() },
+        );
         let check = sheet.checks.iter().find(|c| c.id == "branch.n").expect("the check");
         assert_eq!(check.verdict, Verdict::Unknown);
-        assert!(sheet.figures.iter().all(|f| f.id == "branch.n" || !matches!(f.value, Some(Value::Number(_)))));
+        assert!(
+            sheet
+                .figures
+                .iter()
+                .all(|f| f.id == "branch.n" || !matches!(f.value, Some(Value::Number(_))))
+        );
     }
 }

@@ -16,15 +16,26 @@ use crate::runs::{ac, conductor_iec, conductor_na, egc, fill, panel, vdrop};
 use crate::school::School;
 use crate::site::{SiteInputs, site};
 use crate::strings::{
-    Layout, LayoutInputs, MpptInputs, MpptString, OptimizerInputs, ParallelInputs, SiteTemps, Sources, WindowInputs, layout, mppt,
-    optimizer, parallel, window,
+    Layout, LayoutInputs, MpptInputs, MpptString, OptimizerInputs, ParallelInputs, SiteTemps,
+    Sources, WindowInputs, layout, mppt, optimizer, parallel, window,
 };
 use crate::sun::{SunInputs, sun};
 use crate::test::{TestInputs, test};
 
 /// Groups of the case files' schema that are not built yet.
-pub const NOT_BUILT: [&str; 11] =
-    ["pull", "support", "box", "method", "spd", "insulation", "ground_fault", "cumulative", "ct", "rcd", "cut"];
+pub const NOT_BUILT: [&str; 11] = [
+    "pull",
+    "support",
+    "box",
+    "method",
+    "spd",
+    "insulation",
+    "ground_fault",
+    "cumulative",
+    "ct",
+    "rcd",
+    "cut",
+];
 
 /// A case.
 #[derive(Clone, Debug, Deserialize)]
@@ -82,8 +93,13 @@ pub enum Outcome {
 /// # Errors
 /// What is not of the schema, with its place.
 pub fn parse(text: &str) -> Result<Vec<Case>, String> {
-    let cases: Vec<Json> = serde_json::from_str(text).map_err(|e| format!("not a JSON array: {e}"))?;
-    cases.into_iter().enumerate().map(|(i, c)| serde_json::from_value(c).map_err(|e| format!("case {}: {e}", i + 1))).collect()
+    let cases: Vec<Json> =
+        serde_json::from_str(text).map_err(|e| format!("not a JSON array: {e}"))?;
+    cases
+        .into_iter()
+        .enumerate()
+        .map(|(i, c)| serde_json::from_value(c).map_err(|e| format!("case {}: {e}", i + 1)))
+        .collect()
 }
 
 /// Runs one case.
@@ -95,7 +111,8 @@ pub fn run(case: &Case) -> Result<Outcome, String> {
         return Ok(Outcome::Skipped);
     }
     let mut sheet = Sheet::new(case.school, Subject::new(SubjectKind::Circuit, "case"));
-    let best = compute(&case.group, &case.inputs, &mut sheet).map_err(|e| format!("{}: {e}", case.id))?;
+    let best =
+        compute(&case.group, &case.inputs, &mut sheet).map_err(|e| format!("{}: {e}", case.id))?;
     let mut differences = Vec::new();
     for (id, wanted) in &case.expected.figures {
         if id == "layout.best" {
@@ -131,7 +148,8 @@ fn by_class(case: &Case, layout: &Json) -> Vec<(String, String)> {
     let inputs = case.inputs.get("mppts").and_then(Json::as_array);
     let entries = layout.as_array().map(Vec::as_slice).unwrap_or_default();
     let class = |i: usize| inputs.and_then(|m| m.get(i)).map(Json::to_string).unwrap_or_default();
-    let mut pairs: Vec<_> = entries.iter().enumerate().map(|(i, e)| (class(i), e.to_string())).collect();
+    let mut pairs: Vec<_> =
+        entries.iter().enumerate().map(|(i, e)| (class(i), e.to_string())).collect();
     pairs.sort();
     pairs
 }
@@ -141,7 +159,8 @@ fn agrees(got: Option<&Value>, wanted: &Json, tolerance: Tolerance) -> bool {
         (None, Json::Null) => true,
         (Some(Value::Number(g)), Json::Number(w)) => {
             let w = w.as_f64().unwrap_or(f64::NAN);
-            let within = (tolerance.rel.unwrap_or(0.001) * w.abs()).max(tolerance.abs.unwrap_or(1e-9));
+            let within =
+                (tolerance.rel.unwrap_or(0.001) * w.abs()).max(tolerance.abs.unwrap_or(1e-9));
             (g - w).abs() <= within
         }
         (Some(Value::Text(g)), Json::String(w)) => g == w,
@@ -173,8 +192,10 @@ pub fn working(figure: &Figure) -> String {
             Value::Text(t) => t.clone(),
             Value::Flag(f) => if *f { "yes" } else { "no" }.to_owned(),
         };
-        let formula = if line.numbers.is_empty() { String::new() } else { format!(" = {}", line.numbers) };
-        let source = if line.source.is_empty() { String::new() } else { format!("   [{}]", line.source) };
+        let formula =
+            if line.numbers.is_empty() { String::new() } else { format!(" = {}", line.numbers) };
+        let source =
+            if line.source.is_empty() { String::new() } else { format!("   [{}]", line.source) };
         let _ = writeln!(text, "      {}{formula} = {}{source}", line.label, value.trim_end());
     }
     if !figure.missing.is_empty() {
@@ -201,7 +222,8 @@ struct StringCase {
 
 fn inputs<T: DeserializeOwned>(inputs: &Map<String, Json>) -> Result<T, String> {
     // A field that may be absent may also be null, and both mean the same.
-    let fields = inputs.iter().filter(|(_, v)| !v.is_null()).map(|(k, v)| (k.clone(), v.clone())).collect();
+    let fields =
+        inputs.iter().filter(|(_, v)| !v.is_null()).map(|(k, v)| (k.clone(), v.clone())).collect();
     serde_json::from_value(Json::Object(fields)).map_err(|e| format!("inputs: {e}"))
 }
 
@@ -209,14 +231,22 @@ fn inputs<T: DeserializeOwned>(inputs: &Map<String, Json>) -> Result<T, String> 
 ///
 /// # Errors
 /// Where the inputs are not of the group's schema.
-pub(crate) fn compute_sheet(group: &str, school: School, inputs: &Map<String, Json>) -> Result<Sheet, String> {
+pub(crate) fn compute_sheet(
+    group: &str,
+    school: School,
+    inputs: &Map<String, Json>,
+) -> Result<Sheet, String> {
     let mut sheet = Sheet::new(school, Subject::new(SubjectKind::Circuit, "sum"));
     compute(group, inputs, &mut sheet)?;
     Ok(sheet)
 }
 
 /// Computes a case; a layout search gives its best layout besides.
-fn compute(group: &str, given: &Map<String, Json>, sheet: &mut Sheet) -> Result<Option<Layout>, String> {
+fn compute(
+    group: &str,
+    given: &Map<String, Json>,
+    sheet: &mut Sheet,
+) -> Result<Option<Layout>, String> {
     match group {
         "site" => site(sheet, &inputs::<SiteInputs>(given)?),
         "string" => {
@@ -235,7 +265,10 @@ fn compute(group: &str, given: &Map<String, Json>, sheet: &mut Sheet) -> Result<
                 },
             );
             let strings = [MpptString { module: &x.module, n: x.n, p: x.p.unwrap_or(1) }];
-            mppt(sheet, &MpptInputs { strings: &strings, inverter: &x.inverter, sources: &sources });
+            mppt(
+                sheet,
+                &MpptInputs { strings: &strings, inverter: &x.inverter, sources: &sources },
+            );
         }
         "parallel" => parallel(sheet, &inputs::<ParallelInputs>(given)?, &Sources::default()),
         "conductor_na" => conductor_na(sheet, &inputs::<ConductorNa>(given)?),

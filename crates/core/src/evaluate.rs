@@ -117,8 +117,8 @@ impl Report {
 
 /// Computes every figure and check of a job. The same inputs give the same report, byte for byte.
 ///
-/// References that lead nowhere (a string on an inverter that is not there) are left out; validation
-/// names them before a job is saved.
+/// References that lead nowhere (a string on an inverter that is not there) are left out;
+/// validation names them before a job is saved.
 pub fn evaluate(job: &Job, library: &Library, readings: &[Reading]) -> Report {
     let mut sheet = Sheet::new(job.school, Subject::new(SubjectKind::Site, "site"));
     let ceiling = evaluate_site(&mut sheet, job);
@@ -158,9 +158,10 @@ pub fn evaluate(job: &Job, library: &Library, readings: &[Reading]) -> Report {
 fn evaluate_site(sheet: &mut Sheet, job: &Job) -> Option<f64> {
     let s = &job.site;
     let record = |values: &[f64]| (!values.is_empty()).then(|| values.to_vec());
-    for (def, value, has_record) in
-        [(&T_MIN, s.t_min_c, !s.yearly_min_c.is_empty()), (&T_MAX, s.t_max_c, !s.hottest_month_hourly_c.is_empty())]
-    {
+    for (def, value, has_record) in [
+        (&T_MIN, s.t_min_c, !s.yearly_min_c.is_empty()),
+        (&T_MAX, s.t_max_c, !s.hottest_month_hourly_c.is_empty()),
+    ] {
         if !has_record {
             sheet.figure(def, |w| w.need::<Celsius>("as entered", value, def.id, "site"));
         }
@@ -181,17 +182,22 @@ fn evaluate_site(sheet: &mut Sheet, job: &Job) -> Option<f64> {
         building: s.building,
     };
     site::site(sheet, &inputs);
-    let places = s.weather.as_ref().map(|w| (s.latitude_deg, s.longitude_deg, w.latitude_deg, w.longitude_deg));
+    let places = s
+        .weather
+        .as_ref()
+        .map(|w| (s.latitude_deg, s.longitude_deg, w.latitude_deg, w.longitude_deg));
     if let Some((Some(a), Some(b), Some(c), Some(d))) = places {
         site::station(sheet, (a, b), (c, d));
     }
     let rise_known = s.mounting.is_some() || s.cell_rise_hot_c.is_some();
-    let check = sheet.judge(&site::T_CELL_HOT, if rise_known { Verdict::Pass } else { Verdict::Unknown });
+    let check =
+        sheet.judge(&site::T_CELL_HOT, if rise_known { Verdict::Pass } else { Verdict::Unknown });
     if !rise_known {
         check.missing = vec!["site.mounting".to_owned()];
     }
     let ceiling = s.building.and_then(|b| job.school.dc_ceiling_v(b));
-    let check = sheet.judge(&DC_CEILING, if ceiling.is_some() { Verdict::Pass } else { Verdict::Unknown });
+    let check =
+        sheet.judge(&DC_CEILING, if ceiling.is_some() { Verdict::Pass } else { Verdict::Unknown });
     if ceiling.is_none() {
         check.missing = vec!["site.building".to_owned()];
     }

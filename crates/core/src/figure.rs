@@ -298,7 +298,13 @@ pub struct Working {
 
 impl Working {
     /// An input that must be there: its line, or its field on the list of what is missing.
-    pub fn need<Q: Quantity>(&mut self, symbol: &str, value: Option<f64>, field: &str, source: impl Into<String>) -> Option<Traced<Q>> {
+    pub fn need<Q: Quantity>(
+        &mut self,
+        symbol: &str,
+        value: Option<f64>,
+        field: &str,
+        source: impl Into<String>,
+    ) -> Option<Traced<Q>> {
         match value {
             Some(v) => Some(self.given(symbol, Q::of(v), source)),
             None => {
@@ -311,7 +317,12 @@ impl Working {
     }
 
     /// An input, as a line with its source.
-    pub fn given<Q: Quantity>(&mut self, symbol: &str, value: Q, source: impl Into<String>) -> Traced<Q> {
+    pub fn given<Q: Quantity>(
+        &mut self,
+        symbol: &str,
+        value: Q,
+        source: impl Into<String>,
+    ) -> Traced<Q> {
         self.lines.push(Line {
             label: symbol.to_owned(),
             symbols: String::new(),
@@ -376,8 +387,11 @@ impl Sheet {
 
     fn push(&mut self, def: &'static Def, value: Option<Value>, unit: Unit, mut working: Working) {
         if value.is_none() && working.missing.is_empty() && working.note.is_none() {
-            // It rests on a figure of the same thing that is open: what that one misses, this one misses.
-            let open = |f: &&Figure| f.subject == self.subject && f.value.is_none() && !f.missing.is_empty();
+            // It rests on a figure of the same thing that is open: what that one misses, this one
+            // misses.
+            let open = |f: &&Figure| {
+                f.subject == self.subject && f.value.is_none() && !f.missing.is_empty()
+            };
             match self.figures.iter().rev().find(open) {
                 Some(figure) => working.missing.clone_from(&figure.missing),
                 None => working.note("A figure it rests on cannot be had."),
@@ -397,13 +411,21 @@ impl Sheet {
         });
     }
 
-    /// A number: computes it with its working; `None` from the closure is a figure that cannot be had.
-    pub fn figure<Q: Quantity>(&mut self, def: &'static Def, compute: impl FnOnce(&mut Working) -> Option<Traced<Q>>) -> Option<f64> {
+    /// A number: computes it with its working; `None` from the closure is a figure that cannot be
+    /// had.
+    pub fn figure<Q: Quantity>(
+        &mut self,
+        def: &'static Def,
+        compute: impl FnOnce(&mut Working) -> Option<Traced<Q>>,
+    ) -> Option<f64> {
         let mut working = Working::default();
         let value = compute(&mut working).map(|expression| {
             let value = expression.value.value();
             // A lone atom is the result of the last step: no line of its own.
-            let repeated = working.lines.last().is_some_and(|l| l.value == Value::Number(value) && expression.symbols == l.label);
+            let repeated = working
+                .lines
+                .last()
+                .is_some_and(|l| l.value == Value::Number(value) && expression.symbols == l.label);
             if !repeated {
                 working.step(def.title, expression);
             }
@@ -415,7 +437,11 @@ impl Sheet {
     }
 
     /// A count: as [`Sheet::figure`], with the unit of a count.
-    pub fn count(&mut self, def: &'static Def, compute: impl FnOnce(&mut Working) -> Option<Traced<quantity::Ratio>>) -> Option<f64> {
+    pub fn count(
+        &mut self,
+        def: &'static Def,
+        compute: impl FnOnce(&mut Working) -> Option<Traced<quantity::Ratio>>,
+    ) -> Option<f64> {
         let value = self.figure(def, compute);
         if let Some(figure) = self.figures.last_mut() {
             figure.unit = Unit::Count;
@@ -466,7 +492,8 @@ impl Sheet {
         }
         let (verdict, limit, margin) = match (value, bound.value) {
             (Some(v), Some(l)) => {
-                let beyond = if bound.at_most { quantity::above(v, l) } else { quantity::below(v, l) };
+                let beyond =
+                    if bound.at_most { quantity::above(v, l) } else { quantity::below(v, l) };
                 let margin = if bound.at_most { l - v } else { v - l };
                 (if beyond { worse } else { Verdict::Pass }, Some(l), Some(margin))
             }
@@ -474,7 +501,8 @@ impl Sheet {
         };
         let check = self.judge(def, verdict);
         check.unit = unit;
-        check.limit = limit.map(|value| Limit { title: bound.title.clone(), value, at_most: bound.at_most });
+        check.limit =
+            limit.map(|value| Limit { title: bound.title.clone(), value, at_most: bound.at_most });
         check.margin = margin;
         check.margin_pct = margin.zip(limit).filter(|(_, l)| *l != 0.0).map(|(m, l)| m / l * 100.0);
         if verdict == Verdict::Unknown {
@@ -513,7 +541,11 @@ pub fn said(value: f64, unit: Unit) -> String {
         _ => unit.decimals(value),
     };
     let text = format!("{:.*}", decimals, value.abs());
-    let minus = if value < 0.0 && text.chars().any(|c| c.is_ascii_digit() && c != '0') { "−" } else { "" };
+    let minus = if value < 0.0 && text.chars().any(|c| c.is_ascii_digit() && c != '0') {
+        "−"
+    } else {
+        ""
+    };
     let sign = unit.sign();
     if sign.is_empty() { format!("{minus}{text}") } else { format!("{minus}{text} {sign}") }
 }

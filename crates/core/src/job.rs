@@ -124,7 +124,8 @@ pub struct InverterPlace {
     pub ac_m: Option<f64>,
 }
 
-/// A decision to keep an older revision of a data sheet: the equipment on site is of that revision, say.
+/// A decision to keep an older revision of a data sheet: the equipment on site is of that revision,
+/// say.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct KeptSheet {
@@ -316,7 +317,8 @@ pub struct JobString {
     /// The MPPT, counted from 1.
     #[schema(minimum = 1, maximum = 50)]
     pub mppt: u32,
-    /// The optimizer on each module, where there are any: the inverter then holds the string at fixed volts.
+    /// The optimizer on each module, where there are any: the inverter then holds the string at
+    /// fixed volts.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub optimizer: Option<SheetRef>,
 }

@@ -1,5 +1,5 @@
-//! The core of Heliant: what an electrician needs computed, with its working. No file, clock, network,
-//! database or interface.
+//! The core of Heliant: what an electrician needs computed, with its working. No file, clock,
+//! network, database or interface.
 //!
 //! The stages, in the order of the job:
 //! - [`site`]: design temperatures and the DC ceiling of the building.
@@ -13,8 +13,8 @@
 //! - [`watch`]: what a newer data sheet does to a job, and how it is mended.
 //! - [`test`]: what a string should read now, whether it does, and if not why.
 //!
-//! [`job`] is what a person enters, [`evaluate()`] makes the [`Report`] of it, and [`figure`] holds the
-//! vocabulary all of them share. [`cases`] runs worked examples through the same calculations.
+//! [`job`] is what a person enters, [`evaluate()`] makes the [`Report`] of it, and [`figure`] holds
+//! the vocabulary all of them share. [`cases`] runs worked examples through the same calculations.
 
 pub mod branches;
 pub mod cases;

@@ -399,7 +399,9 @@ pub struct OptimizerRatings {
 }
 
 /// The kinds of data sheets.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
 pub enum SheetKind {
     /// PV modules.
@@ -414,7 +416,8 @@ pub enum SheetKind {
 
 impl SheetKind {
     /// All kinds, in the order they are listed.
-    pub const ALL: [SheetKind; 4] = [SheetKind::Module, SheetKind::Inverter, SheetKind::Optimizer, SheetKind::Micro];
+    pub const ALL: [SheetKind; 4] =
+        [SheetKind::Module, SheetKind::Inverter, SheetKind::Optimizer, SheetKind::Micro];
 
     /// The word on the wire.
     pub fn word(self) -> &'static str {

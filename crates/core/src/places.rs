@@ -1,10 +1,12 @@
-//! Where the inverter goes: each place by what its cables and its heat lose over a year, what the cables cost, and what
-//! the place asks for.
+//! Where the inverter goes: each place by what its cables and its heat lose over a year, what the
+//! cables cost, and what the place asks for.
 //!
-//! The model is simple and the same for every place, so that their order can be trusted more than the numbers: every day
-//! is clear ([`crate::sun`]), the middle of each month stands for its days, and the air swings by
-//! `(t_max + t_min) / 2 - 0.35 (t_max - t_min) cos(2 pi (day - 20) / 365) - 5 cos(2 pi (hour - 3) / 24)`, half a year
-//! later south of the equator. A place adds what `data/segment_places.csv` says, and 10 K in the sun. Above 45 °C at the inverter it is taken to give 2 % less for each kelvin.
+//! The model is simple and the same for every place, so that their order can be trusted more than
+//! the numbers: every day is clear ([`crate::sun`]), the middle of each month stands for its days,
+//! and the air swings by
+//! `(t_max + t_min) / 2 - 0.35 (t_max - t_min) cos(2 pi (day - 20) / 365) - 5 cos(2 pi (hour - 3) /
+//! 24)`, half a year later south of the equator. A place adds what `data/segment_places.csv` says,
+//! and 10 K in the sun. Above 45 °C at the inverter it is taken to give 2 % less for each kelvin.
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -94,7 +96,8 @@ struct Hour {
     faces_w_m2: Vec<f64>,
 }
 
-const MONTH_DAYS: [f64; 12] = [31.0, 28.0, 31.0, 30.0, 31.0, 30.0, 31.0, 31.0, 30.0, 31.0, 30.0, 31.0];
+const MONTH_DAYS: [f64; 12] =
+    [31.0, 28.0, 31.0, 30.0, 31.0, 30.0, 31.0, 31.0, 30.0, 31.0, 30.0, 31.0];
 
 fn year(latitude: f64, t_min: f64, t_max: f64, faces: &[(f64, f64)]) -> Vec<Hour> {
     let mut hours = Vec::new();
@@ -108,9 +111,17 @@ fn year(latitude: f64, t_min: f64, t_max: f64, faces: &[(f64, f64)]) -> Vec<Hour
             let n = days_since_2000(2023, month as u32 + 1, 15, at).unwrap_or(0.0);
             let season = if latitude < 0.0 { middle + 182.5 } else { middle };
             let turn = |x: f64| (2.0 * std::f64::consts::PI * x).cos();
-            let air_c = (t_max + t_min) / 2.0 - 0.35 * (t_max - t_min) * turn((season - 20.0) / 365.0) - 5.0 * turn((at - 3.0) / 24.0);
-            let light = |(tilt, azimuth): &(f64, f64)| clear_sky_w_m2(n, at, latitude, 0.0, *tilt, *azimuth);
-            hours.push(Hour { weight: *length, air_c, faces_w_m2: faces.iter().map(light).collect() });
+            let air_c = (t_max + t_min) / 2.0
+                - 0.35 * (t_max - t_min) * turn((season - 20.0) / 365.0)
+                - 5.0 * turn((at - 3.0) / 24.0);
+            let light = |(tilt, azimuth): &(f64, f64)| {
+                clear_sky_w_m2(n, at, latitude, 0.0, *tilt, *azimuth)
+            };
+            hours.push(Hour {
+                weight: *length,
+                air_c,
+                faces_w_m2: faces.iter().map(light).collect(),
+            });
         }
     }
     hours
@@ -127,9 +138,15 @@ struct Flows {
 }
 
 fn flows(job: &Job, library: &Library, latitude: f64, t_min: f64, t_max: f64) -> Option<Flows> {
-    let faces: Vec<(f64, f64)> = job.site.faces.iter().map(|f| (f.tilt_deg, f.azimuth_deg)).collect();
-    let rise = job.site.cell_rise_hot_c.or(job.site.mounting.map(crate::job::Mounting::cell_rise_c)).unwrap_or(30.0);
-    let inverters: Vec<_> = job.inverters.iter().filter_map(|i| library.inverter(&i.sheet)).collect();
+    let faces: Vec<(f64, f64)> =
+        job.site.faces.iter().map(|f| (f.tilt_deg, f.azimuth_deg)).collect();
+    let rise = job
+        .site
+        .cell_rise_hot_c
+        .or(job.site.mounting.map(crate::job::Mounting::cell_rise_c))
+        .unwrap_or(30.0);
+    let inverters: Vec<_> =
+        job.inverters.iter().filter_map(|i| library.inverter(&i.sheet)).collect();
     let most: f64 = inverters.iter().map(|i| i.ac_w).sum::<Option<f64>>()?;
     let three_phase = inverters.iter().any(|i| i.three_phase);
     let volts = inverters.first()?.ac_v?;
@@ -138,10 +155,18 @@ fn flows(job: &Job, library: &Library, latitude: f64, t_min: f64, t_max: f64) ->
         let mut watts = 0.0;
         for (k, s) in job.strings.iter().enumerate() {
             let m = &library.module(&s.module)?.ratings;
-            let light = hour.faces_w_m2[job.site.faces.iter().position(|f| f.id == s.face)?] / 1000.0;
+            let light =
+                hour.faces_w_m2[job.site.faces.iter().position(|f| f.id == s.face)?] / 1000.0;
             let cell = hour.air_c + rise * light;
-            let power = m.pmax_w? * f64::from(s.n) * light * (1.0 + m.g_pmax_pct_c.unwrap_or(-0.35) / 100.0 * (cell - 25.0));
-            let fixed = s.optimizer.as_ref().and_then(|o| library.optimizer(o)).and_then(|o| o.ratings.string_v);
+            let power = m.pmax_w?
+                * f64::from(s.n)
+                * light
+                * (1.0 + m.g_pmax_pct_c.unwrap_or(-0.35) / 100.0 * (cell - 25.0));
+            let fixed = s
+                .optimizer
+                .as_ref()
+                .and_then(|o| library.optimizer(o))
+                .and_then(|o| o.ratings.string_v);
             let amps = fixed.map_or(m.imp_a? * light, |v| power / v);
             found.dc_a2h[k] += amps * amps * hour.weight;
             watts += power;
@@ -173,7 +198,11 @@ fn asks(job: &Job, x: &InverterPlace, hottest_c: Option<f64>) -> Vec<String> {
     let mut found = Vec::new();
     found.push(
         match x.place {
-            Place::RoofSun | Place::RoofShade | Place::UnderModules | Place::OutsideWallSun | Place::OutsideWallShade => {
+            Place::RoofSun
+            | Place::RoofShade
+            | Place::UnderModules
+            | Place::OutsideWallSun
+            | Place::OutsideWallShade => {
                 if na {
                     "enclosure type 3R or better; wet location"
                 } else {
@@ -198,9 +227,14 @@ fn asks(job: &Job, x: &InverterPlace, hottest_c: Option<f64>) -> Vec<String> {
         .to_owned(),
     );
     if na {
-        found.push("an isolating device in the inverter or within sight and 3 m of it (690.15)".to_owned());
+        found.push(
+            "an isolating device in the inverter or within sight and 3 m of it (690.15)".to_owned(),
+        );
         if matches!(x.place, Place::Attic | Place::Inside | Place::Garage | Place::Cavity) {
-            found.push("DC in metal raceway or metal-clad cable inside the building (690.31(D))".to_owned());
+            found.push(
+                "DC in metal raceway or metal-clad cable inside the building (690.31(D))"
+                    .to_owned(),
+            );
         }
     } else {
         found.push("a DC isolator beside the inverter".to_owned());
@@ -213,7 +247,10 @@ fn asks(job: &Job, x: &InverterPlace, hottest_c: Option<f64>) -> Vec<String> {
         }
     }
     if let Some(c) = hottest_c.filter(|c| above(*c, HEAT_FROM_C)) {
-        found.push(format!("shade and air around it: {} on the hottest day", said(c, Unit::Celsius)));
+        found.push(format!(
+            "shade and air around it: {} on the hottest day",
+            said(c, Unit::Celsius)
+        ));
     }
     found
 }
@@ -235,14 +272,20 @@ pub(crate) fn places(sheet: &mut Sheet, job: &Job, library: &Library) -> Places 
     need(s.t_max_c.is_some(), "site.t_max_c");
     need(!job.strings.is_empty(), "strings");
     need(!job.inverters.is_empty(), "inverters");
-    let (dc, ac) = (wire(job, CircuitKind::PvString).or(wire(job, CircuitKind::PvOutput)), wire(job, CircuitKind::InverterOut));
+    let (dc, ac) = (
+        wire(job, CircuitKind::PvString).or(wire(job, CircuitKind::PvOutput)),
+        wire(job, CircuitKind::InverterOut),
+    );
     need(dc.is_some(), "runs: a run of strings with its wire");
     need(ac.is_some(), "runs: the inverter's output with its wire");
     let year = match (s.latitude_deg, s.t_min_c, s.t_max_c) {
-        (Some(lat), Some(low), Some(high)) if missing.is_empty() => flows(job, library, lat, low, high),
+        (Some(lat), Some(low), Some(high)) if missing.is_empty() => {
+            flows(job, library, lat, low, high)
+        }
         _ => None,
     };
-    let three_phase = job.inverters.iter().any(|i| library.inverter(&i.sheet).is_some_and(|i| i.three_phase));
+    let three_phase =
+        job.inverters.iter().any(|i| library.inverter(&i.sheet).is_some_and(|i| i.three_phase));
     let mut rows: Vec<PlaceRow> = Vec::new();
     for x in &job.places {
         let add = tables::place(x.place.key()).map_or(0.0, |p| p.ambient_add_c)
@@ -265,7 +308,12 @@ pub(crate) fn places(sheet: &mut Sheet, job: &Job, library: &Library) -> Places 
         }
         rows.push(row);
     }
-    let cheapest = rows.iter().enumerate().filter_map(|(i, r)| Some((i, r.total_cost?))).min_by(|a, b| a.1.total_cmp(&b.1)).map(|(i, _)| i);
+    let cheapest = rows
+        .iter()
+        .enumerate()
+        .filter_map(|(i, r)| Some((i, r.total_cost?)))
+        .min_by(|a, b| a.1.total_cmp(&b.1))
+        .map(|(i, _)| i);
     if let Some(best) = cheapest {
         rows[best].best = true;
     }
@@ -283,17 +331,18 @@ fn one(
     add: f64,
     row: &mut PlaceRow,
 ) {
-    let per_metre = |w: &mut crate::figure::Working, wire: &WireChoice| -> Option<Traced<OhmsPerMetre>> {
-        let na = job.school == School::Na;
-        let choice = Vdrop {
-            awg: wire.awg.clone().filter(|_| na),
-            material: wire.material,
-            mm2: wire.mm2.filter(|_| !na),
-            cable: Some(wire.cable),
-            ..Vdrop::default()
+    let per_metre =
+        |w: &mut crate::figure::Working, wire: &WireChoice| -> Option<Traced<OhmsPerMetre>> {
+            let na = job.school == School::Na;
+            let choice = Vdrop {
+                awg: wire.awg.clone().filter(|_| na),
+                material: wire.material,
+                mm2: wire.mm2.filter(|_| !na),
+                cable: Some(wire.cable),
+                ..Vdrop::default()
+            };
+            resistance(w, &choice)
         };
-        resistance(w, &choice)
-    };
     let kwh = |sum: Traced<Ratio>, ohms: Traced<Ohms>| {
         // A²h x ohm are Wh.
         let one = exact::<KilowattHours>(0.001);
@@ -302,34 +351,67 @@ fn one(
     row.dc_loss_kwh = sheet.figure(&DC_LOSS, |w| {
         let r = per_metre(w, dc);
         let length = w.need::<Metres>("L", x.dc_m, "places.dc_m", "job");
-        let sum = w.given("sum of I² over the hours, A²h", Ratio(flows.dc_a2h.iter().sum()), "clear sky, every string");
+        let sum = w.given(
+            "sum of I² over the hours, A²h",
+            Ratio(flows.dc_a2h.iter().sum()),
+            "clear sky, every string",
+        );
         let loop_ = w.step("out and back", exact::<Ratio>(2.0) * (length? * r?));
         Some(kwh(sum, loop_))
     });
     row.ac_loss_kwh = sheet.figure(&AC_LOSS, |w| {
         let r = per_metre(w, ac);
         let length = w.need::<Metres>("L", x.ac_m, "places.ac_m", "job");
-        let sum = w.given("sum of I² over the hours, A²h", Ratio(flows.ac_a2h), "clear sky, 97 % through the inverter");
-        let loop_ = w.step("conductors that carry", exact::<Ratio>(if three_phase { 3.0 } else { 2.0 }) * (length? * r?));
+        let sum = w.given(
+            "sum of I² over the hours, A²h",
+            Ratio(flows.ac_a2h),
+            "clear sky, 97 % through the inverter",
+        );
+        let loop_ = w.step(
+            "conductors that carry",
+            exact::<Ratio>(if three_phase { 3.0 } else { 2.0 }) * (length? * r?),
+        );
         Some(kwh(sum, loop_))
     });
     row.heat_loss_kwh = sheet.figure(&HEAT, |w| {
-        let lost: f64 =
-            flows.output.iter().map(|(weight, air, kw)| weight * kw * ((air + add - HEAT_FROM_C).max(0.0) * HEAT_PER_K).min(1.0)).sum();
-        w.words("model", "2 % less for each kelvin above 45 °C at the inverter", "assumed; the maker's curve goes before it");
+        let lost: f64 = flows
+            .output
+            .iter()
+            .map(|(weight, air, kw)| {
+                weight * kw * ((air + add - HEAT_FROM_C).max(0.0) * HEAT_PER_K).min(1.0)
+            })
+            .sum();
+        w.words(
+            "model",
+            "2 % less for each kelvin above 45 °C at the inverter",
+            "assumed; the maker's curve goes before it",
+        );
         w.given("warmer than the air there", crate::quantity::Kelvins(add), "place");
         Some(w.given("sum over the hours", KilowattHours(lost), "clear sky"))
     });
     row.cable_cost = sheet.figure(&CABLE, |w| {
         let base = w.given("a metre", Ratio(tables::place_cost("cable_m")), "data/place_costs.csv");
-        let copper = w.given("a metre and mm²", Ratio(tables::place_cost("cable_mm2_m")), "data/place_costs.csv");
+        let copper = w.given(
+            "a metre and mm²",
+            Ratio(tables::place_cost("cable_mm2_m")),
+            "data/place_costs.csv",
+        );
         let mut total: Option<Traced<Ratio>> = None;
-        for (name, wire, length, conductors) in
-            [("DC", dc, x.dc_m, 2.0 * job.strings.len() as f64), ("AC", ac, x.ac_m, if three_phase { 5.0 } else { 3.0 })]
-        {
-            let mm2 = w.need::<Ratio>(&format!("{name} section, mm²"), section_mm2(job, wire), "runs.wire", "runs");
+        for (name, wire, length, conductors) in [
+            ("DC", dc, x.dc_m, 2.0 * job.strings.len() as f64),
+            ("AC", ac, x.ac_m, if three_phase { 5.0 } else { 3.0 }),
+        ] {
+            let mm2 = w.need::<Ratio>(
+                &format!("{name} section, mm²"),
+                section_mm2(job, wire),
+                "runs.wire",
+                "runs",
+            );
             let metres = w.need::<Ratio>(&format!("{name} length, m"), length, "places", "job");
-            let part = w.step(name, exact::<Ratio>(conductors) * metres? * (base.clone() + copper.clone() * mm2?));
+            let part = w.step(
+                name,
+                exact::<Ratio>(conductors) * metres? * (base.clone() + copper.clone() * mm2?),
+            );
             total = Some(match total {
                 Some(t) => t + part,
                 None => part,
@@ -339,7 +421,11 @@ fn one(
     });
     row.total_cost = sheet.figure(&TOTAL, |w| {
         let cable = w.given("cables", Cost(row.cable_cost?), "place.cable_cost");
-        let lost = w.given("lost a year", KilowattHours(row.dc_loss_kwh? + row.ac_loss_kwh? + row.heat_loss_kwh?), "the three above");
+        let lost = w.given(
+            "lost a year",
+            KilowattHours(row.dc_loss_kwh? + row.ac_loss_kwh? + row.heat_loss_kwh?),
+            "the three above",
+        );
         let years = w.given("years", Ratio(tables::place_cost("years")), "data/place_costs.csv");
         let price = w.given("a kWh", Cost(tables::place_cost("kwh")), "data/place_costs.csv");
         Some(cable + years * (lost / exact::<KilowattHours>(1.0)) * price)
@@ -357,10 +443,14 @@ fn recommended(rows: &[PlaceRow], best: usize) -> Option<String> {
         .min_by(|a, b| a.1.total_cmp(&b.1));
     let lost = |r: &PlaceRow| Some(r.dc_loss_kwh? + r.ac_loss_kwh? + r.heat_loss_kwh?);
     let Some((second, other)) = second else {
-        return Some(format!("{}: the only place with all its numbers, {:.0} in cables and losses.", first.name, total));
+        return Some(format!(
+            "{}: the only place with all its numbers, {:.0} in cables and losses.",
+            first.name, total
+        ));
     };
     Some(format!(
-        "{}: cables and losses come to {total:.0}, against {other:.0} for {}. It loses {} a clear year (DC {}, AC {}, heat {}), {} there; its cables cost {:.0} against {:.0}.",
+        "{}: cables and losses come to {total:.0}, against {other:.0} for {}. It loses {} a clear \
+            year (DC {}, AC {}, heat {}), {} there; its cables cost {:.0} against {:.0}.",
         first.name,
         second.name,
         said(lost(first)?, Unit::KWh),

@@ -1,5 +1,5 @@
-//! Runs: conductors sized by heat, number and terminals, their overcurrent devices, voltage drop, the
-//! raceway they lie in, the earth wire beside them, and the panel they end in.
+//! Runs: conductors sized by heat, number and terminals, their overcurrent devices, voltage drop,
+//! the raceway they lie in, the earth wire beside them, and the panel they end in.
 
 mod ac;
 mod conductor_iec;
@@ -24,20 +24,45 @@ pub use vdrop::{Vdrop, vdrop};
 use crate::figure::{Def, Stage};
 
 /// Largest current of a circuit.
-pub static I_MAX: Def =
-    Def { id: "circuit.i_max_a", title: "Largest current of the circuit", stage: Stage::Runs, na: "690.8(A)", iec: "IEC 62548" };
+pub static I_MAX: Def = Def {
+    id: "circuit.i_max_a",
+    title: "Largest current of the circuit",
+    stage: Stage::Runs,
+    na: "690.8(A)",
+    iec: "IEC 62548",
+};
 /// Current a conductor and its device are sized for.
-pub static I_DESIGN: Def =
-    Def { id: "circuit.i_design_a", title: "Design current", stage: Stage::Runs, na: "690.8(B)", iec: "IEC 60364-4-43" };
+pub static I_DESIGN: Def = Def {
+    id: "circuit.i_design_a",
+    title: "Design current",
+    stage: Stage::Runs,
+    na: "690.8(B)",
+    iec: "IEC 60364-4-43",
+};
 /// Overcurrent device.
-pub static OCPD: Def =
-    Def { id: "circuit.ocpd_a", title: "Overcurrent device", stage: Stage::Runs, na: "240.4, 240.6(A)", iec: "IEC 60364-4-43" };
+pub static OCPD: Def = Def {
+    id: "circuit.ocpd_a",
+    title: "Overcurrent device",
+    stage: Stage::Runs,
+    na: "240.4, 240.6(A)",
+    iec: "IEC 60364-4-43",
+};
 /// Ambient of the worst segment.
-pub static AMBIENT: Def =
-    Def { id: "circuit.ambient_c", title: "Ambient of the worst segment", stage: Stage::Runs, na: "310.15(B)", iec: "IEC 60364-5-52" };
+pub static AMBIENT: Def = Def {
+    id: "circuit.ambient_c",
+    title: "Ambient of the worst segment",
+    stage: Stage::Runs,
+    na: "310.15(B)",
+    iec: "IEC 60364-5-52",
+};
 /// Heat factor of the worst segment.
-pub static F_TEMP: Def =
-    Def { id: "circuit.f_temp", title: "Factor for heat", stage: Stage::Runs, na: "310.15(B)(1)(1)", iec: "IEC 60364-5-52" };
+pub static F_TEMP: Def = Def {
+    id: "circuit.f_temp",
+    title: "Factor for heat",
+    stage: Stage::Runs,
+    na: "310.15(B)(1)(1)",
+    iec: "IEC 60364-5-52",
+};
 
 /// Declares the figures of a calculation, one line each, all of the stage Runs.
 macro_rules! run_defs {

@@ -33,7 +33,8 @@ impl Schema {
         object.insert("$schema".to_owned(), json!("https://json-schema.org/draft/2020-12/schema"));
         object.insert("title".to_owned(), json!(title));
         object.insert("$defs".to_owned(), Value::Object(defs));
-        let validator = jsonschema::validator_for(&root).expect("what is made from a type is a schema");
+        let validator =
+            jsonschema::validator_for(&root).expect("what is made from a type is a schema");
         Schema { root, validator }
     }
 
@@ -59,11 +60,17 @@ impl Schema {
         match error.kind() {
             ValidationErrorKind::AdditionalProperties { unexpected } => {
                 for field in unexpected {
-                    problems.push(Problem::new(format!("{path}/{field}"), format!("unknown field `{field}`"), self.nearest(field, &path)));
+                    problems.push(Problem::new(
+                        format!("{path}/{field}"),
+                        format!("unknown field `{field}`"),
+                        self.nearest(field, &path),
+                    ));
                 }
             }
-            // An optional object is written as "null or the object": what is wrong is what the object says.
-            ValidationErrorKind::OneOfNotValid { context } | ValidationErrorKind::AnyOf { context } => {
+            // An optional object is written as "null or the object": what is wrong is what the
+            // object says.
+            ValidationErrorKind::OneOfNotValid { context }
+            | ValidationErrorKind::AnyOf { context } => {
                 let says_null = |branch: &&Vec<ValidationError>| {
                     !branch.iter().any(|e| {
                         e.instance_path().as_str() == path
@@ -76,38 +83,78 @@ impl Schema {
             }
             ValidationErrorKind::Required { property } => {
                 let field = property.as_str().unwrap_or_default();
-                problems.push(Problem::new(format!("{path}/{field}"), format!("`{field}` is missing"), "it has to be there"));
+                problems.push(Problem::new(
+                    format!("{path}/{field}"),
+                    format!("`{field}` is missing"),
+                    "it has to be there",
+                ));
             }
             ValidationErrorKind::Type { kind } => {
                 let wanted = match kind {
                     TypeKind::Single(t) => t.to_string(),
                     // Null stands for "not known" everywhere: what is wanted is the other.
-                    TypeKind::Multiple(set) => set.iter().map(|t| t.to_string()).filter(|t| t != "null").collect::<Vec<_>>().join(" or "),
+                    TypeKind::Multiple(set) => set
+                        .iter()
+                        .map(|t| t.to_string())
+                        .filter(|t| t != "null")
+                        .collect::<Vec<_>>()
+                        .join(" or "),
                 };
-                problems.push(Problem::new(path, format!("{} is not of the type {wanted}", short(error)), format!("write a {wanted}")));
+                problems.push(Problem::new(
+                    path,
+                    format!("{} is not of the type {wanted}", short(error)),
+                    format!("write a {wanted}"),
+                ));
             }
             ValidationErrorKind::Minimum { limit } => {
-                problems.push(Problem::new(path, format!("{} is too small", short(error)), format!("at least {limit}")));
+                problems.push(Problem::new(
+                    path,
+                    format!("{} is too small", short(error)),
+                    format!("at least {limit}"),
+                ));
             }
             ValidationErrorKind::Maximum { limit } => {
-                problems.push(Problem::new(path, format!("{} is too large", short(error)), format!("at most {limit}")));
+                problems.push(Problem::new(
+                    path,
+                    format!("{} is too large", short(error)),
+                    format!("at most {limit}"),
+                ));
             }
-            ValidationErrorKind::MinLength { .. } => problems.push(Problem::new(path, "is empty", "write at least one character")),
+            ValidationErrorKind::MinLength { .. } => {
+                problems.push(Problem::new(path, "is empty", "write at least one character"))
+            }
             ValidationErrorKind::MaxLength { limit } => {
-                problems.push(Problem::new(path, "is too long", format!("at most {limit} characters")));
+                problems.push(Problem::new(
+                    path,
+                    "is too long",
+                    format!("at most {limit} characters"),
+                ));
             }
-            ValidationErrorKind::MinItems { limit } => {
-                problems.push(Problem::new(path, "has too few entries", format!("at least {limit}")))
-            }
-            ValidationErrorKind::MaxItems { limit } => {
-                problems.push(Problem::new(path, "has too many entries", format!("at most {limit}")))
-            }
+            ValidationErrorKind::MinItems { limit } => problems.push(Problem::new(
+                path,
+                "has too few entries",
+                format!("at least {limit}"),
+            )),
+            ValidationErrorKind::MaxItems { limit } => problems.push(Problem::new(
+                path,
+                "has too many entries",
+                format!("at most {limit}"),
+            )),
             ValidationErrorKind::Enum { options } => {
-                let options: Vec<&str> = options.as_array().into_iter().flatten().filter_map(Value::as_str).collect();
-                problems.push(Problem::new(path, format!("{} is not known here", short(error)), format!("one of {}", options.join(", "))));
+                let options: Vec<&str> =
+                    options.as_array().into_iter().flatten().filter_map(Value::as_str).collect();
+                problems.push(Problem::new(
+                    path,
+                    format!("{} is not known here", short(error)),
+                    format!("one of {}", options.join(", ")),
+                ));
             }
             ValidationErrorKind::Pattern { pattern } => {
-                problems.push(Problem::new(path, format!("{} is not of the right form", short(error)), format!("it must match {pattern}")));
+                problems.push(Problem::new(
+                    path,
+                    format!("{} is not of the right form", short(error)),
+                    format!("it must match {pattern}"),
+                ));
             }
             _ => problems.push(Problem::new(path, error.to_string(), "")),
         }
@@ -116,10 +163,11 @@ impl Schema {
     /// The known field of the object at `path` that is most like `field`.
     fn nearest(&self, field: &str, path: &str) -> String {
         let known = self.known_fields(path);
-        did_you_mean(field, known.iter().map(String::as_str), 3.max(field.len() / 3)).unwrap_or_else(|| match known.as_slice() {
-            [] => "take it out".to_owned(),
-            _ => format!("known here: {}", known.join(", ")),
-        })
+        did_you_mean(field, known.iter().map(String::as_str), 3.max(field.len() / 3))
+            .unwrap_or_else(|| match known.as_slice() {
+                [] => "take it out".to_owned(),
+                _ => format!("known here: {}", known.join(", ")),
+            })
     }
 
     /// The fields the schema knows at a path of the document.
@@ -154,17 +202,30 @@ fn short(error: &ValidationError) -> String {
 
 /// At most sixty characters of a text, for a sentence.
 pub(crate) fn shortened(text: &str) -> String {
-    if text.chars().count() > 60 { format!("{}…", text.chars().take(60).collect::<String>()) } else { text.to_owned() }
+    if text.chars().count() > 60 {
+        format!("{}…", text.chars().take(60).collect::<String>())
+    } else {
+        text.to_owned()
+    }
 }
 
-/// The hint for a word that is not known: the known one most like it, where at most `most` letters differ.
-pub(crate) fn did_you_mean<'a>(word: &str, known: impl Iterator<Item = &'a str>, most: usize) -> Option<String> {
+/// The hint for a word that is not known: the known one most like it, where at most `most` letters
+/// differ.
+pub(crate) fn did_you_mean<'a>(
+    word: &str,
+    known: impl Iterator<Item = &'a str>,
+    most: usize,
+) -> Option<String> {
     let best = known.map(|k| (strsim::damerau_levenshtein(word, k), k)).min();
-    best.filter(|(distance, _)| *distance <= most).map(|(_, name)| format!("did you mean `{name}`?"))
+    best.filter(|(distance, _)| *distance <= most)
+        .map(|(_, name)| format!("did you mean `{name}`?"))
 }
 
 fn resolve<'a>(root: &'a Value, schema: &'a Value) -> &'a Value {
-    let alternative = schema.get("oneOf").and_then(Value::as_array).and_then(|a| a.iter().find(|s| s.get("$ref").is_some()));
+    let alternative = schema
+        .get("oneOf")
+        .and_then(Value::as_array)
+        .and_then(|a| a.iter().find(|s| s.get("$ref").is_some()));
     let schema = alternative.unwrap_or(schema);
     match schema.get("$ref").and_then(Value::as_str) {
         Some(r) => root.pointer(r.trim_start_matches('#')).unwrap_or(schema),

@@ -1,5 +1,5 @@
-//! Strings against the inverter: the voltage window, currents and watts of an MPPT, parallel strings and
-//! their fuses. Module values are those at standard test conditions.
+//! Strings against the inverter: the voltage window, currents and watts of an MPPT, parallel
+//! strings and their fuses. Module values are those at standard test conditions.
 
 mod deal;
 mod layout;
@@ -9,7 +9,9 @@ mod parallel;
 mod ways;
 mod window;
 
-pub use layout::{Choice, Found, Layout, LayoutInputs, LayoutMppt, MpptUse, Note, choices, layout, search};
+pub use layout::{
+    Choice, Found, Layout, LayoutInputs, LayoutMppt, MpptUse, Note, choices, layout, search,
+};
 pub use mppt::{MpptInputs, MpptString, Shared, inverter_totals, mppt, mppt_power, sharing};
 pub use optimizer::{OptimizerInputs, optimizer};
 pub use parallel::{ParallelInputs, parallel};
@@ -28,6 +30,9 @@ pub struct Sources {
 
 impl Default for Sources {
     fn default() -> Self {
-        Sources { module: "module data sheet".to_owned(), inverter: "inverter data sheet".to_owned() }
+        Sources {
+            module: "module data sheet".to_owned(),
+            inverter: "inverter data sheet".to_owned(),
+        }
     }
 }

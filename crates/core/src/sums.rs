@@ -1,5 +1,5 @@
-//! Quick sums: the calculations without a job, for the counter and the phone. A calculation appears on the screen and
-//! on the command line by being declared in [`ALL`].
+//! Quick sums: the calculations without a job, for the counter and the phone. A calculation appears
+//! on the screen and on the command line by being declared in [`ALL`].
 
 use serde::Serialize;
 use serde_json::{Map, Value as Json, json};
@@ -93,7 +93,12 @@ pub struct Slip {
     pub text: String,
 }
 
-const fn number(key: &'static str, title: &'static str, unit: &'static str, sample: &'static str) -> Input {
+const fn number(
+    key: &'static str,
+    title: &'static str,
+    unit: &'static str,
+    sample: &'static str,
+) -> Input {
     Input { key, title, unit, kind: InputKind::Number, options: &[], sample, optional: false }
 }
 
@@ -101,16 +106,34 @@ const fn count(key: &'static str, title: &'static str, sample: &'static str) -> 
     Input { key, title, unit: "", kind: InputKind::Count, options: &[], sample, optional: false }
 }
 
-const fn choice(key: &'static str, title: &'static str, options: &'static [&'static str], sample: &'static str) -> Input {
+const fn choice(
+    key: &'static str,
+    title: &'static str,
+    options: &'static [&'static str],
+    sample: &'static str,
+) -> Input {
     Input { key, title, unit: "", kind: InputKind::Choice, options, sample, optional: false }
 }
 
-const fn text(key: &'static str, title: &'static str, unit: &'static str, sample: &'static str) -> Input {
+const fn text(
+    key: &'static str,
+    title: &'static str,
+    unit: &'static str,
+    sample: &'static str,
+) -> Input {
     Input { key, title, unit, kind: InputKind::Text, options: &[], sample, optional: false }
 }
 
 const fn flag(key: &'static str, title: &'static str) -> Input {
-    Input { key, title, unit: "", kind: InputKind::Flag, options: &[], sample: "false", optional: true }
+    Input {
+        key,
+        title,
+        unit: "",
+        kind: InputKind::Flag,
+        options: &[],
+        sample: "false",
+        optional: true,
+    }
 }
 
 const fn optional(input: Input) -> Input {
@@ -152,13 +175,19 @@ const WINDOW: [Input; 19] = [
     optional(number("inverter.start_v", "Inverter: start volts", "V", "110")),
     number("inverter.mppt_min_v", "Inverter: tracking from", "V", "90"),
     number("inverter.mppt_max_v", "Inverter: tracking up to", "V", "560"),
-    optional(number("inverter.mppt_isc_max_a", "Inverter: short-circuit amps of an input", "A", "30")),
+    optional(number(
+        "inverter.mppt_isc_max_a",
+        "Inverter: short-circuit amps of an input",
+        "A",
+        "30",
+    )),
     number("site.t_min_c", "Coldest morning", "°C", "-24"),
     number("site.t_max_c", "Hottest air", "°C", "33"),
     choice("site.mounting", "Mounted", MOUNTINGS, "\"flush\""),
     number("site.dc_ceiling_v", "DC ceiling of the building", "V", "600"),
 ];
-const WINDOW_ANSWERS: &[&str] = &["string.n_max", "string.n_min", "string.voc_cold_v", "string.vmp_hot_v"];
+const WINDOW_ANSWERS: &[&str] =
+    &["string.n_max", "string.n_min", "string.voc_cold_v", "string.vmp_hot_v"];
 
 const EXPECTED: [Input; 9] = [
     IN_SERIES,
@@ -178,7 +207,12 @@ const WIRE_NA: [Input; 10] = [
     optional(number("isc_a", "Module Isc (pv)", "A", "13.85")),
     optional(count("p", "Strings on this wire (pv)", "1")),
     optional(number("rated_a", "Rated output (ac)", "A", "")),
-    choice("insulation", "Insulation", &["THWN-2", "XHHW-2", "USE-2", "THWN", "THHN", "PV", "NM"], "\"THWN-2\""),
+    choice(
+        "insulation",
+        "Insulation",
+        &["THWN-2", "XHHW-2", "USE-2", "THWN", "THHN", "PV", "NM"],
+        "\"THWN-2\"",
+    ),
     choice("material", "Metal", &["cu", "al"], "\"cu\""),
     number("t_max_c", "Hottest air", "°C", "33"),
     choice("segments.0.place", "Hottest place on the way", PLACES, "\"attic\""),
@@ -194,7 +228,12 @@ const WIRE_IEC: [Input; 9] = [
     optional(number("rated_a", "Rated output (ac)", "A", "26.1")),
     optional(number("device_a", "Fuse or breaker", "A", "32")),
     choice("cable", "Cable", &["solar", "pvc70", "xlpe90"], "\"pvc70\""),
-    choice("install", "How it lies", &["free_air", "on_surface", "two_touching", "method_b", "method_c"], "\"method_b\""),
+    choice(
+        "install",
+        "How it lies",
+        &["free_air", "on_surface", "two_touching", "method_b", "method_c"],
+        "\"method_b\"",
+    ),
     number("ambient_c", "Hottest there", "°C", "30"),
     optional(number("mm2", "Section to check; else the smallest is found", "mm²", "")),
 ];
@@ -300,23 +339,37 @@ macro_rules! sums {
 }
 
 sums! {
-    "string-window" "string" "String window" "How many in series between the cold and the hot day" Na WINDOW WINDOW_ANSWERS None;
-    "string-window" "string" "String window" "How many in series between the cold and the hot day" Iec WINDOW WINDOW_ANSWERS None;
+    "string-window" "string" "String window" "How many in series between the cold and the hot \
+        day" Na WINDOW WINDOW_ANSWERS None;
+    "string-window" "string" "String window" "How many in series between the cold and the hot \
+        day" Iec WINDOW WINDOW_ANSWERS None;
     "expected-volts" "test" "Expected volts" "What a string reads now" Na EXPECTED EXPECTED_ANSWERS None;
     "expected-volts" "test" "Expected volts" "What a string reads now" Iec EXPECTED EXPECTED_ANSWERS None;
-    "wire-size" "conductor_na" "Wire size" "The smallest wire that carries it" Na WIRE_NA WIRE_NA_ANSWERS Some("size");
-    "wire-size" "conductor_iec" "Cable size" "The smallest cable that carries it" Iec WIRE_IEC WIRE_IEC_ANSWERS Some("mm2");
-    "voltage-drop" "vdrop" "Voltage drop" "Volts and watts lost on the way" Na VDROP_NA VDROP_ANSWERS None;
-    "voltage-drop" "vdrop" "Voltage drop" "Volts and watts lost on the way" Iec VDROP_IEC VDROP_ANSWERS None;
-    "raceway-fill" "fill" "Raceway fill" "Whether the wires fit, every wire counted" Na FILL_NA FILL_ANSWERS None;
-    "raceway-fill" "fill" "Conduit fill" "Whether the cables fit, every one counted" Iec FILL_IEC FILL_ANSWERS None;
+    "wire-size" "conductor_na" "Wire size" "The smallest wire that \
+        carries it" Na WIRE_NA WIRE_NA_ANSWERS Some("size");
+    "wire-size" "conductor_iec" "Cable size" "The smallest cable that \
+        carries it" Iec WIRE_IEC WIRE_IEC_ANSWERS Some("mm2");
+    "voltage-drop" "vdrop" "Voltage drop" "Volts and watts lost on the \
+        way" Na VDROP_NA VDROP_ANSWERS None;
+    "voltage-drop" "vdrop" "Voltage drop" "Volts and watts lost on the \
+        way" Iec VDROP_IEC VDROP_ANSWERS None;
+    "raceway-fill" "fill" "Raceway fill" "Whether the wires fit, every wire \
+        counted" Na FILL_NA FILL_ANSWERS None;
+    "raceway-fill" "fill" "Conduit fill" "Whether the cables fit, every one \
+        counted" Iec FILL_IEC FILL_ANSWERS None;
     "breaker" "ac" "Breaker" "The device of an inverter's output" Na AC_NA AC_ANSWERS None;
-    "breaker" "ac" "Breaker" "The device of an inverter's output, and its loop" Iec AC_IEC AC_ANSWERS None;
-    "string-fuse" "parallel" "String fuse" "Whether parallel strings need fuses, and which" Na FUSE FUSE_ANSWERS None;
-    "string-fuse" "parallel" "String fuse" "Whether parallel strings need fuses, and which" Iec FUSE FUSE_ANSWERS None;
-    "busbar" "panel" "Busbar" "Which rule lets the inverter onto the panel" Na PANEL PANEL_ANSWERS None;
-    "branch" "micro" "Microinverter branch" "Units on a breaker, rise along the trunk" Na BRANCH BRANCH_ANSWERS None;
-    "branch" "micro" "Microinverter branch" "Units on a breaker, rise along the trunk" Iec BRANCH BRANCH_ANSWERS None;
+    "breaker" "ac" "Breaker" "The device of an inverter's output, and its \
+        loop" Iec AC_IEC AC_ANSWERS None;
+    "string-fuse" "parallel" "String fuse" "Whether parallel strings need fuses, and \
+        which" Na FUSE FUSE_ANSWERS None;
+    "string-fuse" "parallel" "String fuse" "Whether parallel strings need fuses, and \
+        which" Iec FUSE FUSE_ANSWERS None;
+    "busbar" "panel" "Busbar" "Which rule lets the inverter onto the \
+        panel" Na PANEL PANEL_ANSWERS None;
+    "branch" "micro" "Microinverter branch" "Units on a breaker, rise along the \
+        trunk" Na BRANCH BRANCH_ANSWERS None;
+    "branch" "micro" "Microinverter branch" "Units on a breaker, rise along the \
+        trunk" Iec BRANCH BRANCH_ANSWERS None;
 }
 
 /// The sum of this name and school.
@@ -368,14 +421,20 @@ fn gathered(sum: &Sum, inputs: &Map<String, Json>) -> Result<Map<String, Json>, 
         let value = inputs.get(i.key).filter(|v| !v.is_null() && *v != "");
         let Some(value) = value else {
             if !i.optional {
-                problems.push(Problem::new(format!("/{}", i.key), format!("{} is missing", i.title), "enter it"));
+                problems.push(Problem::new(
+                    format!("/{}", i.key),
+                    format!("{} is missing", i.title),
+                    "enter it",
+                ));
             }
             continue;
         };
         let number = value.as_f64().filter(|n| n.is_finite());
         let right = match i.kind {
             InputKind::Number => number.is_some(),
-            InputKind::Count => number.is_some_and(|n| n.fract() == 0.0 && (0.0..=100_000.0).contains(&n)),
+            InputKind::Count => {
+                number.is_some_and(|n| n.fract() == 0.0 && (0.0..=100_000.0).contains(&n))
+            }
             InputKind::Choice => value.as_str().is_some_and(|v| i.options.contains(&v)),
             InputKind::Text => value.is_string(),
             InputKind::Flag => value.is_boolean(),
@@ -388,7 +447,11 @@ fn gathered(sum: &Sum, inputs: &Map<String, Json>) -> Result<Map<String, Json>, 
                 InputKind::Text => "a size as it is written, in quotes".to_owned(),
                 InputKind::Flag => "true or false".to_owned(),
             };
-            problems.push(Problem::new(format!("/{}", i.key), format!("{}: {value} is not right", i.title), wanted));
+            problems.push(Problem::new(
+                format!("/{}", i.key),
+                format!("{}: {value} is not right", i.title),
+                wanted,
+            ));
             continue;
         }
         let value = match (i.kind, number) {
@@ -401,7 +464,11 @@ fn gathered(sum: &Sum, inputs: &Map<String, Json>) -> Result<Map<String, Json>, 
     if let Some(wires) = tree.get_mut("wires").and_then(Json::as_array_mut) {
         wires.retain(|w| w.get("n").is_some_and(|n| n.as_f64() > Some(0.0)));
     }
-    if problems.is_empty() { Ok(tree.as_object().cloned().unwrap_or_default()) } else { Err(problems) }
+    if problems.is_empty() {
+        Ok(tree.as_object().cloned().unwrap_or_default())
+    } else {
+        Err(problems)
+    }
 }
 
 fn compute(sum: &Sum, tree: &Map<String, Json>) -> Result<Sheet, Vec<Problem>> {
@@ -422,9 +489,15 @@ fn smallest_mm2(sum: &Sum, tree: &Map<String, Json>) -> Result<Sheet, Vec<Proble
         let mut tried = tree.clone();
         tried.insert("mm2".to_owned(), json!(mm2));
         let mut sheet = compute(sum, &tried)?;
-        let holds = !sheet.checks.is_empty() && sheet.checks.iter().all(|c| c.verdict == Verdict::Pass);
+        let holds =
+            !sheet.checks.is_empty() && sheet.checks.iter().all(|c| c.verdict == Verdict::Pass);
         sheet.count(&SIZE_MIN, |w| {
-            Some(w.given("first section that holds, mm²", crate::quantity::Ratio(mm2), "tried upward")).filter(|_| holds)
+            Some(w.given(
+                "first section that holds, mm²",
+                crate::quantity::Ratio(mm2),
+                "tried upward",
+            ))
+            .filter(|_| holds)
         });
         if holds {
             return Ok(sheet);
@@ -458,9 +531,17 @@ pub fn run(sum: &'static Sum, inputs: &Map<String, Json>) -> Result<Slip, Vec<Pr
         Some("mm2") if !tree.contains_key("mm2") => smallest_mm2(sum, &tree)?,
         _ => compute(sum, &tree)?,
     };
-    let taken: Map<String, Json> =
-        sum.inputs.iter().filter_map(|i| Some((i.key.to_owned(), inputs.get(i.key)?.clone()))).filter(|(_, v)| !v.is_null()).collect();
-    let answers: Vec<Figure> = sum.answers.iter().filter_map(|id| sheet.figures.iter().rev().find(|f| f.id == *id).cloned()).collect();
+    let taken: Map<String, Json> = sum
+        .inputs
+        .iter()
+        .filter_map(|i| Some((i.key.to_owned(), inputs.get(i.key)?.clone())))
+        .filter(|(_, v)| !v.is_null())
+        .collect();
+    let answers: Vec<Figure> = sum
+        .answers
+        .iter()
+        .filter_map(|id| sheet.figures.iter().rev().find(|f| f.id == *id).cloned())
+        .collect();
     let text = as_text(sum, &taken, &sheet, &answers);
     Ok(Slip {
         name: sum.name,
@@ -476,10 +557,14 @@ pub fn run(sum: &'static Sum, inputs: &Map<String, Json>) -> Result<Slip, Vec<Pr
 
 fn said(figure: &Figure) -> String {
     match &figure.value {
-        Some(Value::Number(n)) => format!("{} {}", crate::traced::number(*n), figure.unit.sign()).trim_end().to_owned(),
+        Some(Value::Number(n)) => {
+            format!("{} {}", crate::traced::number(*n), figure.unit.sign()).trim_end().to_owned()
+        }
         Some(Value::Text(t)) => t.clone(),
         Some(Value::Flag(f)) => if *f { "yes" } else { "no" }.to_owned(),
-        None if figure.missing.is_empty() => figure.note.clone().unwrap_or_else(|| "none".to_owned()),
+        None if figure.missing.is_empty() => {
+            figure.note.clone().unwrap_or_else(|| "none".to_owned())
+        }
         None => format!("open: {} missing", figure.missing.join(", ")),
     }
 }
@@ -511,7 +596,8 @@ fn as_text(sum: &Sum, inputs: &Map<String, Json>, sheet: &Sheet, answers: &[Figu
     out.join("\n") + "\n"
 }
 
-/// A sum as a job: its site, module, inverter and string where it has them, and its slip as the job's notes.
+/// A sum as a job: its site, module, inverter and string where it has them, and its slip as the
+/// job's notes.
 ///
 /// # Errors
 /// As [`run`].
@@ -548,8 +634,15 @@ pub fn into_job(sum: &'static Sum, inputs: &Map<String, Json>) -> Result<JobFile
             library.inverters.push(inverter);
         }
     }
-    if let (Some(module), Some(inverter), Some(n)) = (library.modules.first(), library.inverters.first(), number("/n")) {
-        job.site.faces.push(Face { id: "face1".to_owned(), name: "Face 1".to_owned(), tilt_deg: 30.0, azimuth_deg: 180.0 });
+    if let (Some(module), Some(inverter), Some(n)) =
+        (library.modules.first(), library.inverters.first(), number("/n"))
+    {
+        job.site.faces.push(Face {
+            id: "face1".to_owned(),
+            name: "Face 1".to_owned(),
+            tilt_deg: 30.0,
+            azimuth_deg: 180.0,
+        });
         job.inverters.push(JobInverter { id: "INV1".to_owned(), sheet: inverter.reference() });
         let strings = number("/p").unwrap_or(1.0).clamp(1.0, 26.0) as u8;
         job.strings = (0..strings)

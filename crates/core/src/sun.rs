@@ -1,5 +1,5 @@
-//! Where the sun stands, and what a clear sky gives on a face. Geometric position, no refraction, by the
-//! low-precision formulas of the Astronomical Almanac: within 0.01° from 1950 to 2050.
+//! Where the sun stands, and what a clear sky gives on a face. Geometric position, no refraction,
+//! by the low-precision formulas of the Astronomical Almanac: within 0.01° from 1950 to 2050.
 
 use serde::Deserialize;
 
@@ -61,9 +61,12 @@ pub fn days_since_2000(year: i32, month: u32, day: u32, hour_ut: f64) -> Option<
         return None;
     }
     // Days of whole years since 2000, in the Gregorian calendar; 2000 itself is a leap year.
-    let before = |y: i32| (y.div_euclid(4) - y.div_euclid(100) + y.div_euclid(400)) as i64 + 365 * i64::from(y);
+    let before = |y: i32| {
+        (y.div_euclid(4) - y.div_euclid(100) + y.div_euclid(400)) as i64 + 365 * i64::from(y)
+    };
     let years = before(year - 1) - before(1999);
-    let days = years + i64::from(lengths[..month as usize - 1].iter().sum::<u32>()) + i64::from(day) - 1;
+    let days =
+        years + i64::from(lengths[..month as usize - 1].iter().sum::<u32>()) + i64::from(day) - 1;
     Some(days as f64 - 0.5 + hour_ut / 24.0)
 }
 
@@ -78,13 +81,15 @@ fn sun_angles(n: f64, hour_ut: f64, lon_deg: f64) -> (f64, f64) {
     // Sidereal time at Greenwich, in hours of 15°.
     let midnight = n - hour_ut / 24.0;
     let sidereal_h = 6.697_374_6 + 0.065_709_824_42 * midnight + 1.002_737_909 * hour_ut;
-    let hour_angle = (sidereal_h * 15.0 + lon_deg - right_ascension + 180.0).rem_euclid(360.0) - 180.0;
+    let hour_angle =
+        (sidereal_h * 15.0 + lon_deg - right_ascension + 180.0).rem_euclid(360.0) - 180.0;
     (declination, hour_angle)
 }
 
 /// Position of the sun, and clear-sky light on the face where one is given.
 pub fn sun(sheet: &mut Sheet, x: &SunInputs) {
-    let angles = days_since_2000(x.year, x.month, x.day, x.hour_ut).map(|n| sun_angles(n, x.hour_ut, x.lon_deg));
+    let angles = days_since_2000(x.year, x.month, x.day, x.hour_ut)
+        .map(|n| sun_angles(n, x.hour_ut, x.lon_deg));
     let inputs = |w: &mut Working| -> Option<[Traced<Degrees>; 3]> {
         let Some((declination, hour_angle)) = angles else {
             w.note(format!("{}-{:02}-{:02} is no day of the calendar.", x.year, x.month, x.day));
@@ -92,7 +97,11 @@ pub fn sun(sheet: &mut Sheet, x: &SunInputs) {
         };
         let latitude = w.given("latitude", Degrees(x.lat_deg), "site");
         let declination = w.given("declination", Degrees(declination), "date and time");
-        Some([latitude, declination, w.given("hour angle", Degrees(hour_angle), "time and longitude")])
+        Some([
+            latitude,
+            declination,
+            w.given("hour angle", Degrees(hour_angle), "time and longitude"),
+        ])
     };
     let zenith = sheet.figure(&ZENITH, |w| {
         let [f, d, h] = inputs(w)?;
@@ -101,7 +110,8 @@ pub fn sun(sheet: &mut Sheet, x: &SunInputs) {
     let azimuth = sheet.figure(&AZIMUTH, |w| {
         let [f, d, h] = inputs(w)?;
         let east = w.step("east", exact::<Ratio>(0.0) - d.clone().cos() * h.clone().sin());
-        let north = w.step("north", d.clone().sin() * f.clone().cos() - d.cos() * f.sin() * h.cos());
+        let north =
+            w.step("north", d.clone().sin() * f.clone().cos() - d.cos() * f.sin() * h.cos());
         let angle = east.value.0.atan2(north.value.0).to_degrees().rem_euclid(360.0);
         Some(w.given("angle of east over north", Degrees(angle), "from north, clockwise"))
     });
@@ -110,9 +120,16 @@ pub fn sun(sheet: &mut Sheet, x: &SunInputs) {
     }
 }
 
-/// Clear-sky light on a face, W/m², by the same formulas as [`sun`], for sums over many hours. `n` is in days since
-/// 2000-01-01 12:00 UTC.
-pub fn clear_sky_w_m2(n: f64, hour_ut: f64, lat_deg: f64, lon_deg: f64, tilt_deg: f64, azimuth_deg: f64) -> f64 {
+/// Clear-sky light on a face, W/m², by the same formulas as [`sun`], for sums over many hours. `n`
+/// is in days since 2000-01-01 12:00 UTC.
+pub fn clear_sky_w_m2(
+    n: f64,
+    hour_ut: f64,
+    lat_deg: f64,
+    lon_deg: f64,
+    tilt_deg: f64,
+    azimuth_deg: f64,
+) -> f64 {
     let (declination, hour_angle) = sun_angles(n, hour_ut, lon_deg);
     let (f, d, h) = (lat_deg.to_radians(), declination.to_radians(), hour_angle.to_radians());
     let up = f.sin() * d.sin() + f.cos() * d.cos() * h.cos();
@@ -133,7 +150,9 @@ fn on_face(sheet: &mut Sheet, zenith: Option<f64>, azimuth: Option<f64>, tilt: f
         let a = w.given("azimuth", Degrees(azimuth?), "sun.azimuth_deg");
         let tilt = w.given("tilt", Degrees(tilt), "face");
         let face = w.given("face", Degrees(face), "face");
-        Some((z.clone().cos() * tilt.clone().cos() + z.sin() * tilt.sin() * (a - face).cos()).acos())
+        Some(
+            (z.clone().cos() * tilt.clone().cos() + z.sin() * tilt.sin() * (a - face).cos()).acos(),
+        )
     });
     sheet.figure(&CLEAR, |w| {
         let (zenith, aoi) = (zenith?, aoi?);
@@ -147,7 +166,8 @@ fn on_face(sheet: &mut Sheet, zenith: Option<f64>, azimuth: Option<f64>, tilt: f
         let passed = exact::<Ratio>(0.7).power(air_mass.power(exact(0.678)));
         let direct = w.step("direct", exact::<Irradiance>(DIRECT_W_M2) * passed);
         let facing = w.step("facing", aoi.cos().max(exact(0.0)));
-        let sky = w.step("share of the sky", (exact::<Ratio>(1.0) + tilt.cos()) / exact::<Ratio>(2.0));
+        let sky =
+            w.step("share of the sky", (exact::<Ratio>(1.0) + tilt.cos()) / exact::<Ratio>(2.0));
         Some(direct.clone() * facing + exact::<Ratio>(DIFFUSE_SHARE) * direct * sky)
     });
 }
@@ -160,9 +180,12 @@ mod tests {
     fn light_by_the_short_way_is_light_by_the_long_way() {
         use crate::figure::{Subject, SubjectKind, Value};
         use crate::school::School;
-        for (month, hour_ut, lat, tilt, azimuth) in
-            [(6, 9.5, 52.0, 35.0, 140.0), (12, 12.0, 52.0, 60.0, 180.0), (3, 16.0, -33.0, 20.0, 10.0), (6, 1.0, 52.0, 35.0, 180.0)]
-        {
+        for (month, hour_ut, lat, tilt, azimuth) in [
+            (6, 9.5, 52.0, 35.0, 140.0),
+            (12, 12.0, 52.0, 60.0, 180.0),
+            (3, 16.0, -33.0, 20.0, 10.0),
+            (6, 1.0, 52.0, 35.0, 180.0),
+        ] {
             let mut sheet = Sheet::new(School::Iec, Subject::new(SubjectKind::Site, "x"));
             let x = SunInputs {
                 year: 2023,
@@ -175,10 +198,18 @@ mod tests {
                 face_azimuth_deg: Some(azimuth),
             };
             sun(&mut sheet, &x);
-            let long = sheet.figures.iter().find(|f| f.id == "sun.clear_w_m2").and_then(|f| f.value.as_ref()).and_then(Value::number);
+            let long = sheet
+                .figures
+                .iter()
+                .find(|f| f.id == "sun.clear_w_m2")
+                .and_then(|f| f.value.as_ref())
+                .and_then(Value::number);
             let n = days_since_2000(2023, month, 15, hour_ut).expect("a day");
             let short = clear_sky_w_m2(n, hour_ut, lat, 5.0, tilt, azimuth);
-            assert!((short - long.expect("a value")).abs() < 1e-6, "{month} {hour_ut}: {short}, {long:?}");
+            assert!(
+                (short - long.expect("a value")).abs() < 1e-6,
+                "{month} {hour_ut}: {short}, {long:?}"
+            );
         }
     }
 
@@ -191,7 +222,9 @@ mod tests {
         assert_eq!(days_since_2000(2024, 2, 29, 12.0), Some(24.0 * 365.0 + 6.0 + 31.0 + 28.0));
         // 365 days of 1999 back.
         assert_eq!(days_since_2000(1999, 1, 1, 12.0), Some(-365.0));
-        for (year, month, day) in [(2023, 2, 29), (2100, 2, 29), (2024, 13, 1), (2024, 0, 1), (2024, 4, 31), (2024, 4, 0)] {
+        for (year, month, day) in
+            [(2023, 2, 29), (2100, 2, 29), (2024, 13, 1), (2024, 0, 1), (2024, 4, 31), (2024, 4, 0)]
+        {
             assert_eq!(days_since_2000(year, month, day, 0.0), None, "{year}-{month}-{day}");
         }
     }

@@ -1,5 +1,6 @@
 //! Typed views over the rule tables in `data/`. The tables are compiled in; where each comes from
-//! stands in `data/sources.toml`. Nothing is clamped in silence: past a table's bad end there is no value.
+//! stands in `data/sources.toml`. Nothing is clamped in silence: past a table's bad end there is no
+//! value.
 
 use std::sync::LazyLock;
 
@@ -246,7 +247,11 @@ table!(PLACE_COSTS: PlaceCost = "place_costs");
 /// # Panics
 /// For a key that is not in the table.
 pub fn site_minutes(key: &str) -> f64 {
-    SITE_WORK.iter().find(|r| r.key == key).unwrap_or_else(|| panic!("data/site_work.csv: no row {key}")).minutes
+    SITE_WORK
+        .iter()
+        .find(|r| r.key == key)
+        .unwrap_or_else(|| panic!("data/site_work.csv: no row {key}"))
+        .minutes
 }
 
 /// A price by which places of the inverter are compared.
@@ -254,7 +259,11 @@ pub fn site_minutes(key: &str) -> f64 {
 /// # Panics
 /// For a key that is not in the table.
 pub fn place_cost(key: &str) -> f64 {
-    PLACE_COSTS.iter().find(|r| r.key == key).unwrap_or_else(|| panic!("data/place_costs.csv: no row {key}")).value
+    PLACE_COSTS
+        .iter()
+        .find(|r| r.key == key)
+        .unwrap_or_else(|| panic!("data/place_costs.csv: no row {key}"))
+        .value
 }
 
 /// A series of standard ratings.
@@ -274,8 +283,17 @@ pub enum RatingKind {
 pub fn ratings(kind: RatingKind) -> &'static [f64] {
     static PARSED: LazyLock<[Vec<f64>; 4]> = LazyLock::new(|| {
         ["na_breaker", "na_pv_fuse", "iec_pv_fuse", "iec_breaker"].map(|key| {
-            let row = RATINGS.iter().find(|r| r.kind == key).unwrap_or_else(|| panic!("data/standard_ratings.csv: no row {key}"));
-            row.ratings.split(' ').map(|r| r.parse().unwrap_or_else(|e| panic!("data/standard_ratings.csv, {key}: {r}: {e}"))).collect()
+            let row = RATINGS
+                .iter()
+                .find(|r| r.kind == key)
+                .unwrap_or_else(|| panic!("data/standard_ratings.csv: no row {key}"));
+            row.ratings
+                .split(' ')
+                .map(|r| {
+                    r.parse()
+                        .unwrap_or_else(|e| panic!("data/standard_ratings.csv, {key}: {r}: {e}"))
+                })
+                .collect()
         })
     });
     &PARSED[kind as usize]
@@ -291,7 +309,8 @@ pub fn last_rating(ratings: &[f64], amps: f64) -> Option<f64> {
     ratings.iter().copied().rev().find(|r| !above(*r, amps))
 }
 
-/// Voltage correction of 690.7(A). 25 °C and warmer 1; between two rows the colder one; below -40 °C none.
+/// Voltage correction of 690.7(A). 25 °C and warmer 1; between two rows the colder one; below -40
+/// °C none.
 pub fn voc_correction(t_min_c: f64) -> Option<f64> {
     if !below(t_min_c, 25.0) {
         return Some(1.0);
@@ -331,7 +350,8 @@ pub fn place(key: &str) -> Option<&'static PlaceRow> {
     PLACES.iter().find(|p| p.place == key)
 }
 
-/// IEC ambient factor in conduit or on a surface: the first row at or above the temperature, none past the last.
+/// IEC ambient factor in conduit or on a surface: the first row at or above the temperature, none
+/// past the last.
 pub fn iec_ambient_factor(insulation: &str, ambient_c: f64) -> Option<f64> {
     IEC_FACTORS.iter().find(|r| r.kind == insulation && !above(ambient_c, r.key)).map(|r| r.factor)
 }
@@ -369,7 +389,10 @@ mod tests {
         for entry in std::fs::read_dir(dir).unwrap() {
             let name = entry.unwrap().file_name().into_string().unwrap();
             if let Some(stem) = name.strip_suffix(".csv") {
-                assert!(sources.contains(&format!("[{stem}]")), "{stem} has no entry in sources.toml");
+                assert!(
+                    sources.contains(&format!("[{stem}]")),
+                    "{stem} has no entry in sources.toml"
+                );
             }
         }
         assert_eq!(AMPACITY.len(), 35);
@@ -382,12 +405,24 @@ mod tests {
     fn bigger_wire_carries_more_and_resists_less() {
         for material in ["cu", "al"] {
             for column in [60, 75, 90] {
-                let amps: Vec<f64> = AMPACITY.iter().filter(|r| r.material == material).filter_map(|r| r.column(column)).collect();
+                let amps: Vec<f64> = AMPACITY
+                    .iter()
+                    .filter(|r| r.material == material)
+                    .filter_map(|r| r.column(column))
+                    .collect();
                 assert!(amps.windows(2).all(|w| w[0] < w[1]), "{material} {column}");
             }
         }
-        assert!(WIRES.windows(2).all(|w| w[0].cmil < w[1].cmil && w[0].r_cu_ohm_kft > w[1].r_cu_ohm_kft));
-        assert!(SOLAR_CABLES.windows(2).all(|w| w[0].free_air_a < w[1].free_air_a && w[0].r20_ohm_km > w[1].r20_ohm_km));
+        assert!(
+            WIRES
+                .windows(2)
+                .all(|w| w[0].cmil < w[1].cmil && w[0].r_cu_ohm_kft > w[1].r_cu_ohm_kft)
+        );
+        assert!(
+            SOLAR_CABLES
+                .windows(2)
+                .all(|w| w[0].free_air_a < w[1].free_air_a && w[0].r20_ohm_km > w[1].r20_ohm_km)
+        );
     }
 
     #[test]
@@ -403,7 +438,9 @@ mod tests {
 
     #[test]
     fn factors_fall_with_heat_and_number_without_gaps() {
-        assert!(TEMPERATURE.windows(2).all(|w| w[0].c_to + 1.0 == w[1].c_from && w[0].f90 > w[1].f90));
+        assert!(
+            TEMPERATURE.windows(2).all(|w| w[0].c_to + 1.0 == w[1].c_from && w[0].f90 > w[1].f90)
+        );
         assert!(COUNT.windows(2).all(|w| w[0].to + 1.0 == w[1].from && w[0].factor > w[1].factor));
         assert!(VOC.windows(2).all(|w| w[0].from == w[1].to + 1.0 && w[0].factor < w[1].factor));
     }

@@ -1,11 +1,14 @@
-//! Commissioning: what a string should read in today's light and warmth, whether it does, and if not why.
+//! Commissioning: what a string should read in today's light and warmth, whether it does, and if
+//! not why.
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::figure::{Def, Sheet, Stage, Value, Verdict, said};
 use crate::library::ModuleRatings;
-use crate::quantity::{Amps, Celsius, Irradiance, Kelvins, PercentPerKelvin, Ratio, Unit, Volts, above, below};
+use crate::quantity::{
+    Amps, Celsius, Irradiance, Kelvins, PercentPerKelvin, Ratio, Unit, Volts, above, below,
+};
 use crate::traced::{Traced, exact};
 
 macro_rules! defs {
@@ -123,7 +126,12 @@ fn voc_expected(sheet: &mut Sheet, x: &TestInputs, t_cell: Option<f64>) -> Optio
     let mut one_v = None;
     sheet.figure(&VOC_EXPECTED, |w| {
         let voc = w.need::<Volts>("Voc", x.module.voc_v, "module.voc_v", "module data sheet");
-        let b = w.need::<PercentPerKelvin>("bVoc", x.module.b_voc_pct_c, "module.b_voc_pct_c", "module data sheet");
+        let b = w.need::<PercentPerKelvin>(
+            "bVoc",
+            x.module.b_voc_pct_c,
+            "module.b_voc_pct_c",
+            "module data sheet",
+        );
         let t = w.need::<Celsius>("Tc", t_cell, "cell_c, back_c or ambient_c", "test.t_cell_c");
         let g = w.need::<Irradiance>("G", x.irradiance_w_m2, "irradiance_w_m2", "meter");
         let (voc, b, t, g) = (voc?, b?, t?, g?);
@@ -131,7 +139,8 @@ fn voc_expected(sheet: &mut Sheet, x: &TestInputs, t_cell: Option<f64>) -> Optio
             w.note("Without light nothing can be expected.");
             return None;
         }
-        let warm = w.step("warm", voc * (exact::<Ratio>(1.0) + (b * (t.clone() - exact(25.0))).fraction()));
+        let warm = w
+            .step("warm", voc * (exact::<Ratio>(1.0) + (b * (t.clone() - exact(25.0))).fraction()));
         let cells = x.module.cells_series_n.unwrap_or(0.0);
         let a = if cells > 0.0 {
             let cells = w.given("cells", Ratio(cells), "module data sheet");
@@ -154,7 +163,12 @@ fn isc_expected(sheet: &mut Sheet, x: &TestInputs, t_cell: Option<f64>) -> Optio
     sheet.figure(&ISC_EXPECTED, |w| {
         let p = w.given("p", Ratio(f64::from(x.p.unwrap_or(1))), "strings in parallel");
         let isc = w.need::<Amps>("Isc", x.module.isc_a, "module.isc_a", "module data sheet");
-        let a = w.need::<PercentPerKelvin>("aIsc", x.module.a_isc_pct_c, "module.a_isc_pct_c", "module data sheet");
+        let a = w.need::<PercentPerKelvin>(
+            "aIsc",
+            x.module.a_isc_pct_c,
+            "module.a_isc_pct_c",
+            "module data sheet",
+        );
         let t = w.need::<Celsius>("Tc", t_cell, "cell_c, back_c or ambient_c", "test.t_cell_c");
         let g = w.need::<Irradiance>("G", x.irradiance_w_m2, "irradiance_w_m2", "meter");
         let (isc, a, t, g) = (isc?, a?, t?, g?);
@@ -162,7 +176,11 @@ fn isc_expected(sheet: &mut Sheet, x: &TestInputs, t_cell: Option<f64>) -> Optio
             w.note("Without light nothing can be expected.");
             return None;
         }
-        Some(p * isc * (g / exact::<Irradiance>(1000.0)) * (exact::<Ratio>(1.0) + (a * (t - exact(25.0))).fraction()))
+        Some(
+            p * isc
+                * (g / exact::<Irradiance>(1000.0))
+                * (exact::<Ratio>(1.0) + (a * (t - exact(25.0))).fraction()),
+        )
     })
 }
 
@@ -198,7 +216,12 @@ fn judge_voc(sheet: &mut Sheet, x: &TestInputs, one: Option<f64>, reading: f64) 
     });
     let off = off_pct(sheet, &VOC_OFF_PCT, Volts(reading), expected.map(Volts));
     let (Some(one), Some(expected), Some(off)) = (one, expected, off) else {
-        let missing = sheet.figures.iter().find(|f| f.id == VOC_EXPECTED.id).map(|f| f.missing.clone()).unwrap_or_default();
+        let missing = sheet
+            .figures
+            .iter()
+            .find(|f| f.id == VOC_EXPECTED.id)
+            .map(|f| f.missing.clone())
+            .unwrap_or_default();
         let check = sheet.judge(&VOC, Verdict::Unknown);
         check.missing = missing;
         check.reason("Nothing can be expected yet: light and temperature make the expected volts.");
@@ -236,12 +259,22 @@ fn judge_voc(sheet: &mut Sheet, x: &TestInputs, one: Option<f64>, reading: f64) 
 
 fn cure_voc(check: &mut crate::figure::Check, code: &str) {
     let text = match code {
-        "reversed_pair" => "Prove the probes first; then change over the pair at the box, isolator open, before it reaches the inverter.",
-        "open_circuit" => "Isolator and fuse first, then the joints from the home run inward. Connectors stay closed under load.",
-        "strings_in_series" => "Keep it away from the inverter: find where the end of one string is joined to the start of another.",
+        "reversed_pair" => {
+            "Prove the probes first; then change over the pair at the box, isolator open, before \
+                it reaches the inverter."
+        }
+        "open_circuit" => {
+            "Isolator and fuse first, then the joints from the home run inward. Connectors stay \
+                closed under load."
+        }
+        "strings_in_series" => {
+            "Keep it away from the inverter: find where the end of one string is joined to the \
+                start of another."
+        }
         "extra_module" => "Count the modules of the string on the roof against the plan.",
         "missing_or_bypassed" => {
-            "Compare with the running volts taken while plugging in: the joint where they stopped growing is the place."
+            "Compare with the running volts taken while plugging in: the joint where they stopped \
+                growing is the place."
         }
         "bypass_section" => "Look for shade on one module, then read the modules one by one.",
         _ => "Read again in steady light, with the temperature taken at the same moment.",
@@ -293,42 +326,87 @@ fn causes(x: &TestInputs, one: f64, reading: f64) -> Vec<Cause> {
     let (_, s, j) = off_modules(x, one, reading);
     let code = first_code(x, one, reading);
     let plural = |k: f64| if k == 1.0 { "one module".to_owned() } else { format!("{k} modules") };
-    let cause = |code, text: String, would: f64| Cause { code, text, off_v: (reading - would).abs() };
+    let cause =
+        |code, text: String, would: f64| Cause { code, text, off_v: (reading - would).abs() };
     let short = expected - reading;
     let now = said(one, Unit::V);
     let mut list = vec![match code {
         "reversed_pair" => cause(
             code,
-            format!("The pair is reversed, or the probes are: {} where {} is expected.", said(reading, Unit::V), said(expected, Unit::V)),
+            format!(
+                "The pair is reversed, or the probes are: {} where {} is expected.",
+                said(reading, Unit::V),
+                said(expected, Unit::V)
+            ),
             -expected,
         ),
-        "open_circuit" => {
-            cause(code, format!("{} is near nothing: an open joint, a blown fuse or an isolator that is off.", said(reading, Unit::V)), 0.0)
-        }
-        "strings_in_series" => {
-            cause(code, format!("{} is two strings' worth: two strings joined in series.", said(reading, Unit::V)), 2.0 * expected)
-        }
-        "extra_module" => cause(code, format!("Reads {} too many: a module is {now} now.", plural(j)), expected + j * one),
+        "open_circuit" => cause(
+            code,
+            format!(
+                "{} is near nothing: an open joint, a blown fuse or an isolator that is off.",
+                said(reading, Unit::V)
+            ),
+            0.0,
+        ),
+        "strings_in_series" => cause(
+            code,
+            format!(
+                "{} is two strings' worth: two strings joined in series.",
+                said(reading, Unit::V)
+            ),
+            2.0 * expected,
+        ),
+        "extra_module" => cause(
+            code,
+            format!("Reads {} too many: a module is {now} now.", plural(j)),
+            expected + j * one,
+        ),
         "missing_or_bypassed" => cause(
             code,
-            format!("Reads {} short: left out or bypassed. A module is {now} now, the reading is {} low.", plural(j), said(short, Unit::V)),
+            format!(
+                "Reads {} short: left out or bypassed. A module is {now} now, the reading is {} \
+                    low.",
+                plural(j),
+                said(short, Unit::V)
+            ),
             expected - j * one,
         ),
         "bypass_section" => cause(
             code,
-            format!("{} low, part of one module ({now}): a bypass section conducts, from shade or a fault.", said(short, Unit::V)),
+            format!(
+                "{} low, part of one module ({now}): a bypass section conducts, from shade or a \
+                    fault.",
+                said(short, Unit::V)
+            ),
             expected - one / 3.0,
         ),
-        "ok" => cause(code, format!("Within {} of what {} modules give now.", said((reading - expected).abs(), Unit::V), x.n), expected),
-        _ => {
-            cause("unclear", format!("Off by {:.2} modules ({}): it fits no single cause.", s.abs(), said(short.abs(), Unit::V)), expected)
-        }
+        "ok" => cause(
+            code,
+            format!(
+                "Within {} of what {} modules give now.",
+                said((reading - expected).abs(), Unit::V),
+                x.n
+            ),
+            expected,
+        ),
+        _ => cause(
+            "unclear",
+            format!(
+                "Off by {:.2} modules ({}): it fits no single cause.",
+                s.abs(),
+                said(short.abs(), Unit::V)
+            ),
+            expected,
+        ),
     }];
     if code == "missing_or_bypassed" && j % 2.0 == 0.0 {
         let turned = j / 2.0;
         list.push(cause(
             "turned_round",
-            format!("{} turned round inside the string: each takes its own volts off twice.", plural(turned)),
+            format!(
+                "{} turned round inside the string: each takes its own volts off twice.",
+                plural(turned)
+            ),
             expected - j * one,
         ));
     }
@@ -336,11 +414,19 @@ fn causes(x: &TestInputs, one: f64, reading: f64) -> Vec<Cause> {
         let sections = (s * 3.0).round().max(1.0);
         let would = expected - sections * one / 3.0;
         if code != "bypass_section" || sections > 1.0 {
-            list.push(cause("bypass_sections", format!("{sections} bypass sections on separate modules."), would));
+            list.push(cause(
+                "bypass_sections",
+                format!("{sections} bypass sections on separate modules."),
+                would,
+            ));
         }
         if let (Some(voc), Some(b)) = (x.module.voc_v, x.module.b_voc_pct_c) {
             let hotter = short / (n * voc * -b / 100.0);
-            list.push(cause("hotter_cells", format!("Cells {} hotter than entered would read so.", said(hotter, Unit::Kelvin)), reading));
+            list.push(cause(
+                "hotter_cells",
+                format!("Cells {} hotter than entered would read so.", said(hotter, Unit::Kelvin)),
+                reading,
+            ));
         }
     }
     list
@@ -354,7 +440,12 @@ fn judge_isc(sheet: &mut Sheet, x: &TestInputs, expected: Option<f64>, reading: 
         _ => false,
     };
     let dim = x.irradiance_w_m2.is_none_or(|g| below(g, LEAST_LIGHT_W_M2));
-    let missing = sheet.figures.iter().find(|f| f.id == ISC_EXPECTED.id).map(|f| f.missing.clone()).unwrap_or_default();
+    let missing = sheet
+        .figures
+        .iter()
+        .find(|f| f.id == ISC_EXPECTED.id)
+        .map(|f| f.missing.clone())
+        .unwrap_or_default();
     let verdict = match off {
         Some(off) if !dim && !unsteady => banded(off),
         _ => Verdict::Unknown,
@@ -370,8 +461,14 @@ fn judge_isc(sheet: &mut Sheet, x: &TestInputs, expected: Option<f64>, reading: 
         });
         check.missing.retain(|m| !m.is_empty());
     } else {
-        check.reason(format!("{} off the expected current.", said(off.unwrap_or(0.0), Unit::Percent)));
-        check.cure("Shade, soiling or a poor joint: clean, wait for even light and read again.", Vec::new());
+        check.reason(format!(
+            "{} off the expected current.",
+            said(off.unwrap_or(0.0), Unit::Percent)
+        ));
+        check.cure(
+            "Shade, soiling or a poor joint: clean, wait for even light and read again.",
+            Vec::new(),
+        );
     }
     if let Some(expected) = expected {
         let r = reading / expected;
@@ -392,7 +489,8 @@ fn judge_isc(sheet: &mut Sheet, x: &TestInputs, expected: Option<f64>, reading: 
 }
 
 fn w_ratio(reading: f64, expected: f64) -> Traced<Ratio> {
-    crate::traced::given("reading", Amps(reading)) / crate::traced::given("expected", Amps(expected))
+    crate::traced::given("reading", Amps(reading))
+        / crate::traced::given("expected", Amps(expected))
 }
 
 /// The meter strip: what each count of modules would read now, the band that holds, the reading.
@@ -424,7 +522,8 @@ pub struct StripMark {
 
 /// Geometry of the meter strip; none where nothing can be expected.
 pub fn strip(sheet: &Sheet, x: &TestInputs) -> Option<MeterStrip> {
-    let expected = sheet.figures.iter().find(|f| f.id == VOC_EXPECTED.id)?.value.as_ref()?.number()?;
+    let expected =
+        sheet.figures.iter().find(|f| f.id == VOC_EXPECTED.id)?.value.as_ref()?.number()?;
     let one = expected / f64::from(x.n);
     // 5 %, but never half a module or more.
     let half_band = (expected * PASS_PCT / 100.0).min(one / 2.0);
@@ -436,8 +535,10 @@ pub fn strip(sheet: &Sheet, x: &TestInputs) -> Option<MeterStrip> {
     let first = (from / one).ceil().max(0.0) as u32;
     let last = (to / one).floor() as u32;
     let step = ((last.saturating_sub(first)) / 8 + 1).max(1);
-    let marks =
-        (first..=last).filter(|k| k.abs_diff(x.n) % step == 0).map(|k| StripMark { modules_n: k, volts_v: f64::from(k) * one }).collect();
+    let marks = (first..=last)
+        .filter(|k| k.abs_diff(x.n) % step == 0)
+        .map(|k| StripMark { modules_n: k, volts_v: f64::from(k) * one })
+        .collect();
     Some(MeterStrip {
         from_v: from,
         to_v: to,

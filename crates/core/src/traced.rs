@@ -121,8 +121,16 @@ impl Traced<Ratio> {
     pub fn power(self, exponent: Traced<Ratio>) -> Traced<Ratio> {
         Traced {
             value: Ratio(self.value.0.powf(exponent.value.0)),
-            symbols: format!("{}^{}", wrap(self.symbols, self.level, ATOM), wrap(exponent.symbols, exponent.level, ATOM)),
-            numbers: format!("{}^{}", wrap(self.numbers, self.level, ATOM), wrap(exponent.numbers, exponent.level, ATOM)),
+            symbols: format!(
+                "{}^{}",
+                wrap(self.symbols, self.level, ATOM),
+                wrap(exponent.symbols, exponent.level, ATOM)
+            ),
+            numbers: format!(
+                "{}^{}",
+                wrap(self.numbers, self.level, ATOM),
+                wrap(exponent.numbers, exponent.level, ATOM)
+            ),
             level: ATOM,
         }
     }
@@ -130,14 +138,24 @@ impl Traced<Ratio> {
     /// The angle in degrees whose cosine this is.
     pub fn acos(self) -> Traced<Degrees> {
         let angle = self.call("acos", |x| x.clamp(-1.0, 1.0).acos().to_degrees());
-        Traced { value: Degrees(angle.value.0), symbols: angle.symbols, numbers: angle.numbers, level: ATOM }
+        Traced {
+            value: Degrees(angle.value.0),
+            symbols: angle.symbols,
+            numbers: angle.numbers,
+            level: ATOM,
+        }
     }
 }
 
 impl Traced<Degrees> {
     fn trig(self, name: &str, f: impl Fn(f64) -> f64) -> Traced<Ratio> {
         let angle = self.call(name, |x| f(x.to_radians()));
-        Traced { value: Ratio(angle.value.0), symbols: angle.symbols, numbers: angle.numbers, level: ATOM }
+        Traced {
+            value: Ratio(angle.value.0),
+            symbols: angle.symbols,
+            numbers: angle.numbers,
+            level: ATOM,
+        }
     }
 
     /// Sine.
@@ -163,12 +181,23 @@ fn wrap(text: String, level: u8, least: u8) -> String {
     if level < least { format!("({text})") } else { text }
 }
 
-fn joined<A, B, C: Quantity>(a: Traced<A>, sign: &str, b: Traced<B>, value: C, level: u8, right_least: u8) -> Traced<C> {
+fn joined<A, B, C: Quantity>(
+    a: Traced<A>,
+    sign: &str,
+    b: Traced<B>,
+    value: C,
+    level: u8,
+    right_least: u8,
+) -> Traced<C> {
     let bracketed = b.numbers.starts_with('−') || b.level < right_least;
     let right_numbers = if bracketed { format!("({})", b.numbers) } else { b.numbers };
     Traced {
         value,
-        symbols: format!("{} {sign} {}", wrap(a.symbols, a.level, level), wrap(b.symbols, b.level, right_least)),
+        symbols: format!(
+            "{} {sign} {}",
+            wrap(a.symbols, a.level, level),
+            wrap(b.symbols, b.level, right_least)
+        ),
         numbers: format!("{} {sign} {right_numbers}", wrap(a.numbers, a.level, level)),
         level,
     }
@@ -203,7 +232,8 @@ mod tests {
     #[test]
     fn formula_numbers_and_result_agree() {
         let b = given("bVoc", PercentPerKelvin(-0.27));
-        let k = exact::<Ratio>(1.0) + (b * (given("t_min", Celsius(-16.0)) - exact(25.0))).fraction();
+        let k =
+            exact::<Ratio>(1.0) + (b * (given("t_min", Celsius(-16.0)) - exact(25.0))).fraction();
         assert_eq!(k.symbols, "1 + bVoc × (t_min − 25) / 100");
         assert_eq!(k.numbers, "1 + (−0.27 × (−16 − 25) / 100)");
         // 1 + 0.0027 x 41, worked example 1

@@ -1,5 +1,5 @@
-//! The data sheet watch: what a newer revision changes, what a job then no longer holds, and the repairs, ranked by
-//! what they cost on site.
+//! The data sheet watch: what a newer revision changes, what a job then no longer holds, and the
+//! repairs, ranked by what they cost on site.
 
 use serde::Serialize;
 use serde_json::{Value, json};
@@ -43,7 +43,8 @@ pub struct Change {
 /// The fields in which two revisions of a sheet differ, in the order of the sheet.
 pub fn changes(old: &DataSheet, new: &DataSheet) -> Vec<Change> {
     let (a, b) = (old.document(), new.document());
-    let inputs = [&a, &b].map(|d| d["mppts"].as_array().map_or(0, Vec::len)).into_iter().max().unwrap_or(0);
+    let inputs =
+        [&a, &b].map(|d| d["mppts"].as_array().map_or(0, Vec::len)).into_iter().max().unwrap_or(0);
     let mut found = Vec::new();
     let mut differ = |field: &Field, key: String, title: String, pointer: &str| {
         let [from, to] = [&a, &b].map(|d| d.pointer(pointer).cloned().unwrap_or(Value::Null));
@@ -57,11 +58,21 @@ pub fn changes(old: &DataSheet, new: &DataSheet) -> Vec<Change> {
     };
     for field in fields(new.kind()).iter().filter(|f| f.key != "revision") {
         match field.key.strip_prefix("mppts.*.") {
-            None => differ(field, field.key.to_owned(), field.title.to_owned(), &format!("/{}", field.key.replace('.', "/"))),
+            None => differ(
+                field,
+                field.key.to_owned(),
+                field.title.to_owned(),
+                &format!("/{}", field.key.replace('.', "/")),
+            ),
             Some(name) => {
                 for k in 0..inputs {
                     let (number, pointer) = (k + 1, format!("/mppts/{k}/{name}"));
-                    differ(field, format!("mppts.{number}.{name}"), format!("{}, MPPT {number}", field.title), &pointer);
+                    differ(
+                        field,
+                        format!("mppts.{number}.{name}"),
+                        format!("{}, MPPT {number}", field.title),
+                        &pointer,
+                    );
                 }
             }
         }
@@ -157,12 +168,16 @@ pub struct Watch {
     pub repairs: Vec<Repair>,
 }
 
-/// The sheets of a library that are newer than what a job holds: the older one and the newest of each.
+/// The sheets of a library that are newer than what a job holds: the older one and the newest of
+/// each.
 pub fn newer(job: &Job, held: &Library, company: &Library) -> Vec<(DataSheet, DataSheet)> {
     let used = |s: &DataSheet| {
         let r = s.reference();
         match s.kind() {
-            SheetKind::Module => job.strings.iter().any(|j| j.module == r) || job.branches.iter().any(|b| b.module == r),
+            SheetKind::Module => {
+                job.strings.iter().any(|j| j.module == r)
+                    || job.branches.iter().any(|b| b.module == r)
+            }
             SheetKind::Inverter => job.inverters.iter().any(|j| j.sheet == r),
             SheetKind::Optimizer => job.strings.iter().any(|j| j.optimizer.as_ref() == Some(&r)),
             SheetKind::Micro => job.branches.iter().any(|b| b.micro == r),
@@ -172,7 +187,11 @@ pub fn newer(job: &Job, held: &Library, company: &Library) -> Vec<(DataSheet, Da
     let newest = |s: &DataSheet| {
         let r = s.reference();
         all.iter()
-            .filter(|n| n.kind() == s.kind() && n.reference().sheet == r.sheet && n.reference().revision > r.revision)
+            .filter(|n| {
+                n.kind() == s.kind()
+                    && n.reference().sheet == r.sheet
+                    && n.reference().revision > r.revision
+            })
             .max_by_key(|n| n.reference().revision)
             .cloned()
     };
@@ -191,10 +210,20 @@ fn applied(job: &Job, edits: &[Edit]) -> Option<Job> {
 fn taking(job: &Job, kind: SheetKind, from: &SheetRef, to: &SheetRef) -> Vec<Edit> {
     let edit = |pointer: String| Edit { pointer, value: json!(to) };
     let strings = |field: &'static str, uses: &dyn Fn(&JobString) -> bool| -> Vec<Edit> {
-        job.strings.iter().enumerate().filter(|(_, s)| uses(s)).map(|(i, _)| edit(format!("/strings/{i}/{field}"))).collect()
+        job.strings
+            .iter()
+            .enumerate()
+            .filter(|(_, s)| uses(s))
+            .map(|(i, _)| edit(format!("/strings/{i}/{field}")))
+            .collect()
     };
     let branches = |field: &'static str, uses: &dyn Fn(&JobBranch) -> bool| -> Vec<Edit> {
-        job.branches.iter().enumerate().filter(|(_, b)| uses(b)).map(|(i, _)| edit(format!("/branches/{i}/{field}"))).collect()
+        job.branches
+            .iter()
+            .enumerate()
+            .filter(|(_, b)| uses(b))
+            .map(|(i, _)| edit(format!("/branches/{i}/{field}")))
+            .collect()
     };
     match kind {
         SheetKind::Module => {
@@ -223,7 +252,13 @@ fn newly(before: &Report, after: &Report, verdict: Verdict) -> Vec<Stop> {
 }
 
 /// What a newer revision does to a job. `others` are inverters that might take its place.
-pub fn watch(job: &Job, library: &Library, old: &DataSheet, new: &DataSheet, others: &[InverterSheet]) -> Watch {
+pub fn watch(
+    job: &Job,
+    library: &Library,
+    old: &DataSheet,
+    new: &DataSheet,
+    others: &[InverterSheet],
+) -> Watch {
     let before = evaluate(job, library, &[]);
     let mut known = library.clone();
     new.clone().put_into(&mut known);
@@ -231,7 +266,10 @@ pub fn watch(job: &Job, library: &Library, old: &DataSheet, new: &DataSheet, oth
     let taken = applied(job, &accept).unwrap_or_else(|| job.clone());
     let after = evaluate(&taken, &known, &[]);
     let stops = newly(&before, &after, Verdict::Fail);
-    let healed = |c: &&Check| c.verdict == Verdict::Fail && after.checks.iter().any(|a| same_check(a, c) && a.verdict < Verdict::Fail);
+    let healed = |c: &&Check| {
+        c.verdict == Verdict::Fail
+            && after.checks.iter().any(|a| same_check(a, c) && a.verdict < Verdict::Fail)
+    };
     let repairs = if stops.is_empty() {
         Vec::new()
     } else {
@@ -239,7 +277,9 @@ pub fn watch(job: &Job, library: &Library, old: &DataSheet, new: &DataSheet, oth
     };
     let (maker, model) = new.name();
     let (from, to) = (old.reference().revision, new.reference());
-    let kept = job.kept_sheets.iter().find(|k| k.kind == new.kind() && k.sheet == to.sheet && k.revision == from && k.newer == to.revision);
+    let kept = job.kept_sheets.iter().find(|k| {
+        k.kind == new.kind() && k.sheet == to.sheet && k.revision == from && k.newer == to.revision
+    });
     Watch {
         kind: new.kind(),
         name: format!("{maker} {model}"),
@@ -270,7 +310,9 @@ impl Mending<'_> {
         self.other_splits(&mut found);
         self.fewer_modules(&mut found);
         self.other_inverters(new, others, &mut found);
-        found.sort_by(|a, b| a.cost.minutes.total_cmp(&b.cost.minutes).then(a.warns_n.cmp(&b.warns_n)));
+        found.sort_by(|a, b| {
+            a.cost.minutes.total_cmp(&b.cost.minutes).then(a.warns_n.cmp(&b.warns_n))
+        });
         found.dedup_by(|a, b| a.text == b.text);
         found.truncate(REPAIRS);
         found
@@ -296,30 +338,51 @@ impl Mending<'_> {
         for _ in 0..total {
             let report = evaluate(&job, &self.known, &[]);
             let stops = newly(self.before, &report, Verdict::Fail);
-            let in_strings: Vec<&Stop> = stops.iter().filter(|s| s.check.stage == Stage::Strings).collect();
+            let in_strings: Vec<&Stop> =
+                stops.iter().filter(|s| s.check.stage == Stage::Strings).collect();
             let Some(stop) = in_strings.first() else { break };
             let name = &stop.check.subject.name;
-            let on = |s: &JobString| s.letter == *name || format!("{}/{}", s.inverter, s.mppt) == *name || s.inverter == *name;
-            let Some(longest) = job.strings.iter_mut().filter(|s| on(s) && s.n > 1).max_by_key(|s| s.n) else { return };
+            let on = |s: &JobString| {
+                s.letter == *name
+                    || format!("{}/{}", s.inverter, s.mppt) == *name
+                    || s.inverter == *name
+            };
+            let Some(longest) =
+                job.strings.iter_mut().filter(|s| on(s) && s.n > 1).max_by_key(|s| s.n)
+            else {
+                return;
+            };
             let input = (longest.inverter.clone(), longest.mppt);
             let (longest_n, same) = (longest.n, stop.check.id != "inverter.power_dc_w");
             // Strings in parallel stay alike.
-            for s in job.strings.iter_mut().filter(|s| same && (s.inverter.clone(), s.mppt) == input && s.n == longest_n) {
+            for s in job
+                .strings
+                .iter_mut()
+                .filter(|s| same && (s.inverter.clone(), s.mppt) == input && s.n == longest_n)
+            {
                 s.n -= 1;
             }
             if !same && let Some(s) = job.strings.iter_mut().find(|s| on(s) && s.n == longest_n) {
                 s.n -= 1;
             }
         }
-        let counts = job.strings.iter().zip(&self.taken.strings).enumerate().filter(|(_, (a, b))| a.n != b.n);
-        let fewer: Vec<Edit> = counts.map(|(i, (a, _))| Edit { pointer: format!("/strings/{i}/n"), value: json!(a.n) }).collect();
+        let counts = job
+            .strings
+            .iter()
+            .zip(&self.taken.strings)
+            .enumerate()
+            .filter(|(_, (a, b))| a.n != b.n);
+        let fewer: Vec<Edit> = counts
+            .map(|(i, (a, _))| Edit { pointer: format!("/strings/{i}/n"), value: json!(a.n) })
+            .collect();
         if !fewer.is_empty() {
             let edits = self.accept.iter().cloned().chain(fewer).collect();
             found.extend(self.repair(edits, &self.known, None));
         }
     }
 
-    /// Another inverter with the strings as they are: of as many phases and about as much output, so that the AC side stays.
+    /// Another inverter with the strings as they are: of as many phases and about as much output,
+    /// so that the AC side stays.
     fn other_inverters(&self, new: &DataSheet, others: &[InverterSheet], found: &mut Vec<Repair>) {
         let DataSheet::Inverter(new) = new else { return };
         let alike = |o: &&InverterSheet| {
@@ -332,18 +395,33 @@ impl Mending<'_> {
         for other in others.iter().filter(alike) {
             let mut known = self.known.clone();
             known.inverters.push(other.clone());
-            let edits: Vec<Edit> = self.accept.iter().map(|e| Edit { value: json!(other.reference()), ..e.clone() }).collect();
+            let edits: Vec<Edit> = self
+                .accept
+                .iter()
+                .map(|e| Edit { value: json!(other.reference()), ..e.clone() })
+                .collect();
             found.extend(self.repair(edits, &known, Some(other)));
         }
     }
 
     /// The repair these edits make; none where something still stops that no site work mends.
-    fn repair(&self, edits: Vec<Edit>, known: &Library, inverter: Option<&InverterSheet>) -> Option<Repair> {
+    fn repair(
+        &self,
+        edits: Vec<Edit>,
+        known: &Library,
+        inverter: Option<&InverterSheet>,
+    ) -> Option<Repair> {
         let mut edits = edits;
         let mut also: Vec<Stop> = Vec::new();
         let (job, report) = loop {
             let job = applied(self.job, &edits)?;
-            if !crate::job::validate(&crate::job::JobFile::new(job.clone(), known.clone(), Vec::new())).is_empty() {
+            if !crate::job::validate(&crate::job::JobFile::new(
+                job.clone(),
+                known.clone(),
+                Vec::new(),
+            ))
+            .is_empty()
+            {
                 return None;
             }
             let report = evaluate(&job, known, &[]);
@@ -351,7 +429,8 @@ impl Mending<'_> {
             if stops.is_empty() {
                 break (job, report);
             }
-            // A raceway that is too small is exchanged for a larger one; anything else that stops is no repair.
+            // A raceway that is too small is exchanged for a larger one; anything else that stops
+            // is no repair.
             for stop in stops {
                 let cure = stop.check.cures.iter().find(|c| !c.edits.is_empty());
                 let again = also.iter().any(|a| same_check(&a.check, &stop.check));
@@ -364,15 +443,30 @@ impl Mending<'_> {
         };
         let warns_n = newly(self.before, &report, Verdict::Warn).len() as u32;
         let (text, mut opens) = self.words(&job, inverter);
-        opens.extend(also.iter().map(|s| format!("raceway {}, for a larger one", s.check.subject.name)));
+        opens.extend(
+            also.iter().map(|s| format!("raceway {}, for a larger one", s.check.subject.name)),
+        );
         let cost = self.cost(&job, known, &also, inverter.is_some());
-        Some(Repair { text, opens, cost, also, warns_n, edits, inverter: inverter.map(InverterSheet::reference) })
+        Some(Repair {
+            text,
+            opens,
+            cost,
+            also,
+            warns_n,
+            edits,
+            inverter: inverter.map(InverterSheet::reference),
+        })
     }
 
-    /// Joints between modules that are made or opened: one for each string more, one for each whose count changes.
+    /// Joints between modules that are made or opened: one for each string more, one for each whose
+    /// count changes.
     fn joints(&self, job: &Job) -> i32 {
         let (before, after) = (self.job.strings.len() as i32, job.strings.len() as i32);
-        let changed = job.strings.iter().filter(|s| self.job.strings.iter().any(|o| o.letter == s.letter && o.n != s.n)).count() as i32;
+        let changed = job
+            .strings
+            .iter()
+            .filter(|s| self.job.strings.iter().any(|o| o.letter == s.letter && o.n != s.n))
+            .count() as i32;
         (after - before).abs().max(changed)
     }
 
@@ -380,18 +474,24 @@ impl Mending<'_> {
         let strings = |j: &Job| j.strings.len() as i32;
         let modules = |j: &Job| j.strings.iter().map(|s| s.n as i32).sum::<i32>();
         let inputs = |j: &Job| {
-            let mut used: Vec<(&str, u32)> = j.strings.iter().map(|s| (s.inverter.as_str(), s.mppt)).collect();
+            let mut used: Vec<(&str, u32)> =
+                j.strings.iter().map(|s| (s.inverter.as_str(), s.mppt)).collect();
             used.sort_unstable();
             used.dedup();
             used.len() as i32
         };
         let power = |j: &Job| -> f64 {
-            let watts = |s: &JobString| known.module(&s.module).and_then(|m| m.ratings.pmax_w).unwrap_or(0.0) * f64::from(s.n);
+            let watts = |s: &JobString| {
+                known.module(&s.module).and_then(|m| m.ratings.pmax_w).unwrap_or(0.0)
+                    * f64::from(s.n)
+            };
             j.strings.iter().map(watts).sum()
         };
         let cable = |j: &Job| -> f64 {
             let runs = j.runs.iter().filter(|r| r.kind == CircuitKind::PvString);
-            let metres = |r: &crate::job::Run| r.segments.iter().filter_map(|s| s.length_m).sum::<f64>() + CUT_ENDS_M;
+            let metres = |r: &crate::job::Run| {
+                r.segments.iter().filter_map(|s| s.length_m).sum::<f64>() + CUT_ENDS_M
+            };
             runs.map(|r| 2.0 * metres(r) * r.strings.len() as f64).sum()
         };
         let iec = job.school == School::Iec;
@@ -400,7 +500,8 @@ impl Mending<'_> {
         let spds = if iec { inputs(job) - inputs(self.job) } else { 0 };
         let gone = modules(self.job) - modules(job);
         let lifted = 2 * self.joints(job);
-        let raceway_m: f64 = also.iter().filter_map(|s| raceway_length(job, &s.check.subject.name)).sum();
+        let raceway_m: f64 =
+            also.iter().filter_map(|s| raceway_length(job, &s.check.subject.name)).sum();
         let mut cost = SiteCost {
             cable_pairs_n: pairs,
             cable_m: cable(job) - cable(self.job),
@@ -440,7 +541,11 @@ impl Mending<'_> {
         for s in &job.strings {
             match self.job.strings.iter().find(|o| o.letter == s.letter) {
                 Some(old) if old.n != s.n || old.mppt != s.mppt || old.inverter != s.inverter => {
-                    let count = if old.n == s.n { format!("{} modules", s.n) } else { format!("{} to {} modules", old.n, s.n) };
+                    let count = if old.n == s.n {
+                        format!("{} modules", s.n)
+                    } else {
+                        format!("{} to {} modules", old.n, s.n)
+                    };
                     let to = if old.mppt == s.mppt && old.inverter == s.inverter {
                         String::new()
                     } else {
@@ -448,7 +553,10 @@ impl Mending<'_> {
                     };
                     parts.push(format!("string {}: {count}{to}", s.letter));
                     if old.n != s.n {
-                        opens.push(format!("a joint of string {} under the modules; never under load", s.letter));
+                        opens.push(format!(
+                            "a joint of string {} under the modules; never under load",
+                            s.letter
+                        ));
                     }
                 }
                 Some(_) => {}
@@ -456,14 +564,24 @@ impl Mending<'_> {
             }
         }
         for s in &added {
-            parts.push(format!("new string {} of {} on {} input {}", s.letter, s.n, s.inverter, s.mppt));
+            parts.push(format!(
+                "new string {} of {} on {} input {}",
+                s.letter, s.n, s.inverter, s.mppt
+            ));
         }
-        for o in self.job.strings.iter().filter(|o| !job.strings.iter().any(|s| s.letter == o.letter)) {
+        for o in
+            self.job.strings.iter().filter(|o| !job.strings.iter().any(|s| s.letter == o.letter))
+        {
             parts.push(format!("string {} taken out", o.letter));
         }
         if !added.is_empty() {
-            let runs = job.runs.iter().filter(|r| added.iter().any(|s| r.strings.contains(&s.letter)));
-            opens.extend(runs.map(|r| format!("the way \u{201c}{}\u{201d} for another pair of cables", r.name)));
+            let runs =
+                job.runs.iter().filter(|r| added.iter().any(|s| r.strings.contains(&s.letter)));
+            opens.extend(
+                runs.map(|r| {
+                    format!("the way \u{201c}{}\u{201d} for another pair of cables", r.name)
+                }),
+            );
             opens.push("the enclosure beside the inverter".to_owned());
         }
         (parts.join("; "), opens)

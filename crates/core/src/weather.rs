@@ -1,9 +1,9 @@
-//! Hourly weather files: EPW, or CSV with time and dry-bulb. What the design temperatures are taken from, and what is
-//! wrong with a file before anything is taken from it.
+//! Hourly weather files: EPW, or CSV with time and dry-bulb. What the design temperatures are taken
+//! from, and what is wrong with a file before anything is taken from it.
 //!
-//! The lowest expected ambient is the mean of the yearly minima, the high one the 98th percentile of the hourly values
-//! of the hottest month ([`crate::site`] computes both). A typical year is put together of months of several years and
-//! is milder than the record.
+//! The lowest expected ambient is the mean of the yearly minima, the high one the 98th percentile
+//! of the hourly values of the hottest month ([`crate::site`] computes both). A typical year is put
+//! together of months of several years and is milder than the record.
 
 use std::collections::BTreeMap;
 
@@ -131,11 +131,18 @@ pub fn read(text: &str) -> Result<Weather, Vec<Problem>> {
     let text = text.strip_prefix('\u{feff}').unwrap_or(text);
     let mut parsed = if text.starts_with("LOCATION,") { epw(text) } else { csv(text) }?;
     if parsed.hours.is_empty() {
-        return Err(vec![Problem::new("", "there is no hour with a temperature in it", "hourly values with their time")]);
+        return Err(vec![Problem::new(
+            "",
+            "there is no hour with a temperature in it",
+            "hourly values with their time",
+        )]);
     }
     let hottest = parsed.hours.iter().map(|h| h.c).fold(f64::NEG_INFINITY, f64::max);
     if hottest > HOT_C {
-        let message = format!("values go up to {hottest:.0}: no place on earth is so hot in °C, so this is most likely °F");
+        let message = format!(
+            "values go up to {hottest:.0}: no place on earth is so hot in °C, so this is most \
+                likely °F"
+        );
         let hint = format!("°C: {hottest:.0} °F would be {:.0} °C", (hottest - 32.0) / 1.8);
         return Err(vec![Problem::new("", message, hint)]);
     }
@@ -148,7 +155,13 @@ fn epw(text: &str) -> Result<Parsed, Vec<Problem>> {
     let number = |i: usize| location.get(i).and_then(|v| v.parse::<f64>().ok());
     let mut parsed = Parsed {
         format: "EPW",
-        station: [location.get(1), location.get(3)].into_iter().flatten().copied().filter(|s| !s.is_empty()).collect::<Vec<_>>().join(", "),
+        station: [location.get(1), location.get(3)]
+            .into_iter()
+            .flatten()
+            .copied()
+            .filter(|s| !s.is_empty())
+            .collect::<Vec<_>>()
+            .join(", "),
         latitude: number(6).filter(|l| l.abs() <= 90.0),
         longitude: number(7).filter(|l| l.abs() <= 180.0),
         hours: Vec::new(),
@@ -156,19 +169,34 @@ fn epw(text: &str) -> Result<Parsed, Vec<Problem>> {
         warnings: Vec::new(),
     };
     let mut problems = Vec::new();
-    // Seven more lines of heading, then an hour a line: year, month, day, hour 1 to 24, minute, source, dry bulb.
+    // Seven more lines of heading, then an hour a line: year, month, day, hour 1 to 24, minute,
+    // source, dry bulb.
     for (i, line) in text.lines().enumerate().skip(8).filter(|(_, l)| !l.trim().is_empty()) {
         let cells: Vec<&str> = line.split(',').map(str::trim).collect();
         let whole = |k: usize| cells.get(k).and_then(|c| c.parse::<i32>().ok());
-        let (Some(year), Some(month), Some(day), Some(hour)) = (whole(0), whole(1), whole(2), whole(3)) else {
-            wrong(&mut problems, i + 1, "has no year, month, day and hour in front", "the layout of EPW");
+        let (Some(year), Some(month), Some(day), Some(hour)) =
+            (whole(0), whole(1), whole(2), whole(3))
+        else {
+            wrong(
+                &mut problems,
+                i + 1,
+                "has no year, month, day and hour in front",
+                "the layout of EPW",
+            );
             continue;
         };
         match cells.get(6).and_then(|c| c.parse::<f64>().ok()) {
-            Some(c) if c.abs() < 99.0 => push(&mut parsed, &mut problems, i + 1, (year, month, day, f64::from(hour - 1)), c),
+            Some(c) if c.abs() < 99.0 => {
+                push(&mut parsed, &mut problems, i + 1, (year, month, day, f64::from(hour - 1)), c)
+            }
             // 99.9 stands for a value that is missing.
             Some(_) => parsed.empty_n += 1,
-            None => wrong(&mut problems, i + 1, "has no dry-bulb temperature in its seventh column", "°C, 99.9 where it is missing"),
+            None => wrong(
+                &mut problems,
+                i + 1,
+                "has no dry-bulb temperature in its seventh column",
+                "°C, 99.9 where it is missing",
+            ),
         }
     }
     done(parsed, problems)
@@ -184,11 +212,25 @@ fn done(parsed: Parsed, problems: Vec<Problem>) -> Result<Parsed, Vec<Problem>> 
     if problems.is_empty() { Ok(parsed) } else { Err(problems) }
 }
 
-fn push(parsed: &mut Parsed, problems: &mut Vec<Problem>, row: usize, (year, month, day, hour): Moment, c: f64) {
-    let at = u32::try_from(month).ok().zip(u32::try_from(day).ok()).and_then(|(m, d)| days_since_2000(year, m, d, hour));
+fn push(
+    parsed: &mut Parsed,
+    problems: &mut Vec<Problem>,
+    row: usize,
+    (year, month, day, hour): Moment,
+    c: f64,
+) {
+    let at = u32::try_from(month)
+        .ok()
+        .zip(u32::try_from(day).ok())
+        .and_then(|(m, d)| days_since_2000(year, m, d, hour));
     match at {
         Some(days) if (1800..=2200).contains(&year) && (0.0..=24.0).contains(&hour) => {
-            parsed.hours.push(Hour { year, month: month as u32, at: (days * 24.0).round() as i64, c });
+            parsed.hours.push(Hour {
+                year,
+                month: month as u32,
+                at: (days * 24.0).round() as i64,
+                c,
+            });
         }
         // A typical year may hold 29 February of a year that has none.
         _ if parsed.format == "EPW" && month == 2 && day == 29 => parsed.empty_n += 1,
@@ -204,12 +246,18 @@ fn push(parsed: &mut Parsed, problems: &mut Vec<Problem>, row: usize, (year, mon
 /// Year, month, day, hour.
 type Moment = (i32, i32, i32, f64);
 
-/// The moment, and what follows: `2023-01-31T14:00`, a space for the T, seconds and an offset as they come.
+/// The moment, and what follows: `2023-01-31T14:00`, a space for the T, seconds and an offset as
+/// they come.
 fn time(text: &str) -> Option<(Moment, &str)> {
     let (date, clock) = text.split_once(['T', ' '])?;
     let mut parts = date.splitn(3, '-').map(|p| p.parse::<i32>());
-    let (Some(Ok(year)), Some(Ok(month)), Some(Ok(day))) = (parts.next(), parts.next(), parts.next()) else { return None };
-    let end = clock.find(|c: char| !c.is_ascii_digit() && c != ':' && c != '.').unwrap_or(clock.len());
+    let (Some(Ok(year)), Some(Ok(month)), Some(Ok(day))) =
+        (parts.next(), parts.next(), parts.next())
+    else {
+        return None;
+    };
+    let end =
+        clock.find(|c: char| !c.is_ascii_digit() && c != ':' && c != '.').unwrap_or(clock.len());
     let (clock, offset) = clock.split_at(end);
     let mut parts = clock.splitn(3, ':');
     let hour: f64 = parts.next()?.parse().ok()?;
@@ -218,16 +266,27 @@ fn time(text: &str) -> Option<(Moment, &str)> {
 }
 
 fn csv(text: &str) -> Result<Parsed, Vec<Problem>> {
-    let header = text.lines().find(|l| !l.trim_start().starts_with('#') && !l.trim().is_empty()).unwrap_or_default();
+    let header = text
+        .lines()
+        .find(|l| !l.trim_start().starts_with('#') && !l.trim().is_empty())
+        .unwrap_or_default();
     let delimiter = delimiter_of(header);
-    let names: Vec<String> = header.split(delimiter as char).map(|c| c.trim().trim_matches('"').to_lowercase()).collect();
+    let names: Vec<String> = header
+        .split(delimiter as char)
+        .map(|c| c.trim().trim_matches('"').to_lowercase())
+        .collect();
     let column = |words: &[&str]| names.iter().position(|n| words.iter().any(|w| n.contains(w)));
     let when = column(&["time", "date", "hour"]);
     let temperature = column(&["dry", "temp", "t_air", "_c", "°c"]);
     let (Some(when), Some(temperature)) = (when, temperature) else {
         let found = if names.len() < 2 { "one column".to_owned() } else { names.join(", ") };
-        let hint = "a header with the columns time and dry_bulb_c, parted by comma, semicolon or tab; or an EPW file";
-        return Err(vec![Problem::new("/rows/1", format!("the header has no time or no temperature: {found}"), hint)]);
+        let hint = "a header with the columns time and dry_bulb_c, parted by comma, semicolon or \
+            tab; or an EPW file";
+        return Err(vec![Problem::new(
+            "/rows/1",
+            format!("the header has no time or no temperature: {found}"),
+            hint,
+        )]);
     };
     let mut parsed = Parsed {
         format: "CSV",
@@ -249,14 +308,25 @@ fn csv(text: &str) -> Result<Parsed, Vec<Problem>> {
         if line.trim().is_empty() || !std::mem::replace(&mut seen_header, true) {
             continue;
         }
-        let cells: Vec<&str> = line.split(delimiter as char).map(|c| c.trim().trim_matches('"')).collect();
+        let cells: Vec<&str> =
+            line.split(delimiter as char).map(|c| c.trim().trim_matches('"')).collect();
         if cells.len() != names.len() {
             let hint = "where commas part the columns, numbers have a point";
-            wrong(&mut problems, i + 1, format!("has {} cells, the header has {}", cells.len(), names.len()), hint);
+            wrong(
+                &mut problems,
+                i + 1,
+                format!("has {} cells, the header has {}", cells.len(), names.len()),
+                hint,
+            );
             continue;
         }
         let Some((at, offset)) = cells.get(when).and_then(|t| time(t)) else {
-            wrong(&mut problems, i + 1, format!("`{}` is no time", cells.get(when).unwrap_or(&"")), "2023-01-31T14:00");
+            wrong(
+                &mut problems,
+                i + 1,
+                format!("`{}` is no time", cells.get(when).unwrap_or(&"")),
+                "2023-01-31T14:00",
+            );
             continue;
         };
         if !offsets.iter().any(|o| o == offset) {
@@ -272,11 +342,14 @@ fn csv(text: &str) -> Result<Parsed, Vec<Problem>> {
     }
     match offsets.as_slice() {
         [one] if !one.is_empty() && one != "Z" && one != "+00:00" => {
-            parsed.warnings.push(format!("The times are those of UTC{one}; the design temperatures do not depend on it."));
+            parsed.warnings.push(format!(
+                "The times are those of UTC{one}; the design temperatures do not depend on it."
+            ));
         }
         [_, _, ..] => {
             parsed.warnings.push(format!(
-                "The times jump between {}: the clock is put forward and back. An hour is missing or double there; the design temperatures do not depend on it.",
+                "The times jump between {}: the clock is put forward and back. An hour is missing \
+                    or double there; the design temperatures do not depend on it.",
                 offsets.iter().map(|o| format!("UTC{o}")).collect::<Vec<_>>().join(" and ")
             ));
         }
@@ -302,17 +375,30 @@ fn years(parsed: &Parsed, typical: bool) -> Vec<YearMin> {
     let mut years: BTreeMap<i32, (f64, u32)> = BTreeMap::new();
     let newest = parsed.hours.iter().map(|h| h.year).max().unwrap_or(0);
     for h in &parsed.hours {
-        let entry = years.entry(if typical { newest } else { h.year }).or_insert((f64::INFINITY, 0));
+        let entry =
+            years.entry(if typical { newest } else { h.year }).or_insert((f64::INFINITY, 0));
         *entry = (entry.0.min(h.c), entry.1 + 1);
     }
     let alone = years.len() == 1;
-    years.into_iter().map(|(year, (min_c, hours_n))| YearMin { year, min_c, hours_n, counts: alone || hours_n >= YEAR_HOURS }).collect()
+    years
+        .into_iter()
+        .map(|(year, (min_c, hours_n))| YearMin {
+            year,
+            min_c,
+            hours_n,
+            counts: alone || hours_n >= YEAR_HOURS,
+        })
+        .collect()
 }
 
 /// Thousands apart, for a sentence.
 fn grouped(n: usize) -> String {
     let digits = n.to_string();
-    if digits.len() < 5 { digits } else { format!("{} {}", &digits[..digits.len() - 3], &digits[digits.len() - 3..]) }
+    if digits.len() < 5 {
+        digits
+    } else {
+        format!("{} {}", &digits[..digits.len() - 3], &digits[digits.len() - 3..])
+    }
 }
 
 fn weighed(parsed: &mut Parsed) -> Weather {
@@ -323,36 +409,66 @@ fn weighed(parsed: &mut Parsed) -> Weather {
         gaps(parsed);
     }
     if parsed.empty_n > 0 {
-        parsed.warnings.push(format!("{} rows have no temperature and are left out.", grouped(parsed.empty_n as usize)));
+        parsed.warnings.push(format!(
+            "{} rows have no temperature and are left out.",
+            grouped(parsed.empty_n as usize)
+        ));
     }
     let mut years = years(parsed, typical);
     if years.iter().all(|y| !y.counts) {
         for y in &mut years {
             y.counts = true;
         }
-        parsed.warnings.push("No year is whole: the coldest or the hottest days may be missing.".to_owned());
+        parsed
+            .warnings
+            .push("No year is whole: the coldest or the hottest days may be missing.".to_owned());
     } else if years.len() == 1 && years[0].hours_n < YEAR_HOURS {
-        parsed.warnings.push(format!("Only {} hours: less than a year. The coldest or the hottest days may be missing.", grouped(count)));
+        parsed.warnings.push(format!(
+            "Only {} hours: less than a year. The coldest or the hottest days may be missing.",
+            grouped(count)
+        ));
     }
-    let left_out: Vec<String> =
-        years.iter().filter(|y| !y.counts).map(|y| format!("{} ({} h)", y.year, grouped(y.hours_n as usize))).collect();
+    let left_out: Vec<String> = years
+        .iter()
+        .filter(|y| !y.counts)
+        .map(|y| format!("{} ({} h)", y.year, grouped(y.hours_n as usize)))
+        .collect();
     if !left_out.is_empty() {
-        parsed.warnings.push(format!("Years that are not whole do not count for the lowest: {}.", left_out.join(", ")));
+        parsed.warnings.push(format!(
+            "Years that are not whole do not count for the lowest: {}.",
+            left_out.join(", ")
+        ));
     }
     let counted: Vec<f64> = years.iter().filter(|y| y.counts).map(|y| y.min_c).collect();
     if typical {
         parsed.warnings.push(
-            "A typical year, put together of months of several: milder than the record. A colder morning than its lowest comes.".to_owned(),
+            "A typical year, put together of months of several: milder than the record. A colder \
+                morning than its lowest comes."
+                .to_owned(),
         );
     } else if counted.len() == 1 {
-        parsed.warnings.push("One year only: take the record of more years for the lowest where there is one.".to_owned());
+        parsed.warnings.push(
+            "One year only: take the record of more years for the lowest where there is one."
+                .to_owned(),
+        );
     }
     let (hottest_month, hottest) = hottest_month(&parsed.hours);
     let mut sheet = Sheet::new(School::Iec, Subject::new(SubjectKind::Site, "site"));
-    let inputs = SiteInputs { yearly_min_c: Some(counted.clone()), hottest_month_hourly_c: Some(hottest.clone()), ..SiteInputs::default() };
+    let inputs = SiteInputs {
+        yearly_min_c: Some(counted.clone()),
+        hottest_month_hourly_c: Some(hottest.clone()),
+        ..SiteInputs::default()
+    };
     site(&mut sheet, &inputs);
-    let of =
-        |id: &str| sheet.figures.iter().find(|f| f.id == id).and_then(|f| f.value.as_ref()).and_then(Value::number).unwrap_or(f64::NAN);
+    let of = |id: &str| {
+        sheet
+            .figures
+            .iter()
+            .find(|f| f.id == id)
+            .and_then(|f| f.value.as_ref())
+            .and_then(Value::number)
+            .unwrap_or(f64::NAN)
+    };
     let (t_min_c, t_max_c) = (of(T_MIN.id), of(T_MAX.id));
     let record = WeatherRecord {
         station: parsed.station.clone(),
@@ -380,7 +496,10 @@ fn weighed(parsed: &mut Parsed) -> Weather {
         t_min_c,
         t_max_c,
         warnings: std::mem::take(&mut parsed.warnings),
-        edits: edits.into_iter().map(|(pointer, value)| Edit { pointer: pointer.to_owned(), value }).collect(),
+        edits: edits
+            .into_iter()
+            .map(|(pointer, value)| Edit { pointer: pointer.to_owned(), value })
+            .collect(),
     }
 }
 
@@ -428,10 +547,17 @@ fn hottest_month(hours: &[Hour]) -> (u32, Vec<f64>) {
 
 fn histogram(hours: &[Hour]) -> Vec<WeatherBin> {
     let bin = |c: f64| (c / BIN_C).floor() as i64;
-    let (Some(low), Some(high)) = (hours.iter().map(|h| bin(h.c)).min(), hours.iter().map(|h| bin(h.c)).max()) else { return Vec::new() };
+    let (Some(low), Some(high)) =
+        (hours.iter().map(|h| bin(h.c)).min(), hours.iter().map(|h| bin(h.c)).max())
+    else {
+        return Vec::new();
+    };
     let mut bins = vec![0_u32; (high - low + 1) as usize];
     for h in hours {
         bins[(bin(h.c) - low) as usize] += 1;
     }
-    bins.iter().enumerate().map(|(i, n)| WeatherBin { from_c: (low + i as i64) as f64 * BIN_C, hours_n: *n }).collect()
+    bins.iter()
+        .enumerate()
+        .map(|(i, n)| WeatherBin { from_c: (low + i as i64) as f64 * BIN_C, hours_n: *n })
+        .collect()
 }

@@ -7,11 +7,17 @@ use heliant_core::cases::{NOT_BUILT, Outcome, parse, run};
 
 fn all() -> Vec<heliant_core::cases::Case> {
     let dir = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../cases");
-    let mut files: Vec<_> = fs::read_dir(dir).expect("the folder cases/").map(|e| e.expect("an entry").path()).collect();
+    let mut files: Vec<_> = fs::read_dir(dir)
+        .expect("the folder cases/")
+        .map(|e| e.expect("an entry").path())
+        .collect();
     files.sort();
     files
         .into_iter()
-        .flat_map(|p| parse(&fs::read_to_string(&p).expect("a case file")).unwrap_or_else(|e| panic!("{}: {e}", p.display())))
+        .flat_map(|p| {
+            parse(&fs::read_to_string(&p).expect("a case file"))
+                .unwrap_or_else(|e| panic!("{}: {e}", p.display()))
+        })
         .collect()
 }
 
@@ -24,7 +30,9 @@ fn every_case_passes() {
         match run(case).expect("inputs of the group's schema") {
             Outcome::Passed => {}
             Outcome::Failed(differences) => failures.extend(differences),
-            Outcome::Skipped => panic!("{} is of a group that is not built: it does not belong here yet", case.id),
+            Outcome::Skipped => {
+                panic!("{} is of a group that is not built: it does not belong here yet", case.id)
+            }
         }
     }
     assert!(failures.is_empty(), "{}", failures.join("\n"));
@@ -37,9 +45,14 @@ fn a_wrong_expectation_fails_with_the_working_of_the_figure() {
       "inputs": {"module": {"voc_v": 45.6, "b_voc_pct_c": -0.27}, "inverter": {"vdc_max_v": 1000}, "site": {"t_min_c": -16}, "n": 11},
       "expected": {"figures": {"string.voc_cold_v": 558.0}, "verdicts": {"string.voc_cold_v": "fail"}}}]"#;
     let case = &parse(text).expect("a case")[0];
-    let Outcome::Failed(differences) = run(case).expect("it runs") else { panic!("558 V must not pass for 557.13 V") };
+    let Outcome::Failed(differences) = run(case).expect("it runs") else {
+        panic!("558 V must not pass for 557.13 V")
+    };
     // 558 is 0.16 % off: beyond the 0.1 % that is allowed.
-    assert!(differences[0].contains("wanted 558") && differences[0].contains("11 × 45.6 × 1.1107"), "{differences:?}");
+    assert!(
+        differences[0].contains("wanted 558") && differences[0].contains("11 × 45.6 × 1.1107"),
+        "{differences:?}"
+    );
     assert!(differences.iter().any(|d| d.contains("verdict string.voc_cold_v")), "{differences:?}");
 }
 

@@ -1,10 +1,12 @@
-//! The job file: what is wrong is named, all of it, with its place and a hint; older versions are brought up.
+//! The job file: what is wrong is named, all of it, with its place and a hint; older versions are
+//! brought up.
 
 use heliant_core::job::{self, MAX_FILE_BYTES, Problem, json_schema};
 use serde_json::{Value, json};
 
 fn kestrel() -> Value {
-    serde_json::from_str(include_str!("../../../data/demo/kestrel-lane.json")).expect("the demo job is JSON")
+    serde_json::from_str(include_str!("../../../data/demo/kestrel-lane.json"))
+        .expect("the demo job is JSON")
 }
 
 /// The demo job with a value put at a place.
@@ -47,7 +49,11 @@ fn data_sheet_values_out_of_all_sense_are_named_at_the_field() {
         assert!(!problem.message.is_empty() && !problem.hint.is_empty(), "{problem:?}");
     }
     let swapped = one_problem(&format!("{ratings}/vmp_v"), json!(41.0));
-    assert!(swapped.message.contains("Vmp 41 V is not below Voc 39.4 V") && swapped.hint.contains("swapped"), "{swapped:?}");
+    assert!(
+        swapped.message.contains("Vmp 41 V is not below Voc 39.4 V")
+            && swapped.hint.contains("swapped"),
+        "{swapped:?}"
+    );
     let upside_down = one_problem("/library/inverters/0/mppts/0/mppt_min_v", json!(570));
     assert!(upside_down.message.contains("upside down"), "{upside_down:?}");
 }
@@ -83,7 +89,15 @@ fn every_wrong_place_is_named_at_once() {
     let found = problems(file);
     let mut paths: Vec<&str> = found.iter().map(|p| p.path.as_str()).collect();
     paths.sort_unstable();
-    assert_eq!(paths, ["/job/runs/0/colour", "/job/site/t_min_c", "/job/strings/0/n", "/library/modules/0/ratings/voc_v"]);
+    assert_eq!(
+        paths,
+        [
+            "/job/runs/0/colour",
+            "/job/site/t_min_c",
+            "/job/strings/0/n",
+            "/library/modules/0/ratings/voc_v"
+        ]
+    );
 }
 
 #[test]
@@ -93,7 +107,10 @@ fn references_have_to_lead_somewhere() {
     assert!(one_problem("/job/strings/0/module/revision", json!(9)).message.contains("revision 9"));
     // B is gone then, and the run that carries it says so too.
     let twice = problems(with("/job/strings/1/letter", json!("A")));
-    assert!(twice[0].message.contains("twice") && twice[1].path == "/job/runs/0/strings/1", "{twice:?}");
+    assert!(
+        twice[0].message.contains("twice") && twice[1].path == "/job/runs/0/strings/1",
+        "{twice:?}"
+    );
     assert!(one_problem("/job/runs/0/segments/0/raceway/size", json!("5/8")).hint.contains("3/4"));
     assert!(one_problem("/job/runs/0/wire/awg", json!("7")).hint.contains("8"));
     assert!(one_problem("/job/site/building", json!("building")).message.contains("other school"));
@@ -132,7 +149,11 @@ fn version_1_is_brought_up_and_the_changes_are_listed() {
     }
     let opened = job::read_value(old).expect("version 1 reads");
     assert_eq!(opened.changes.len(), 1 + 1 + 3, "{:?}", opened.changes);
-    assert!(opened.changes.iter().any(|c| c.contains("/job/strings/2/modules_n")), "{:?}", opened.changes);
+    assert!(
+        opened.changes.iter().any(|c| c.contains("/job/strings/2/modules_n")),
+        "{:?}",
+        opened.changes
+    );
     let mut now = job::read_value(kestrel()).expect("version 2 reads").file;
     now.readings.clear();
     assert_eq!(opened.file, now);

@@ -10,14 +10,22 @@ use heliant_core::strings::{SiteTemps, Sources, WindowInputs, window};
 use proptest::prelude::*;
 
 fn kestrel() -> (Job, Library) {
-    let file = job::read(include_str!("../../../data/demo/kestrel-lane.json")).expect("the demo job reads").file;
+    let file = job::read(include_str!("../../../data/demo/kestrel-lane.json"))
+        .expect("the demo job reads")
+        .file;
     (file.job, file.library)
 }
 
 fn cold(n: u32, t_min: f64, voc: f64, b: f64) -> (f64, Verdict) {
-    let module = ModuleRatings { voc_v: Some(voc), b_voc_pct_c: Some(b), max_system_v: Some(1000.0), ..ModuleRatings::default() };
+    let module = ModuleRatings {
+        voc_v: Some(voc),
+        b_voc_pct_c: Some(b),
+        max_system_v: Some(1000.0),
+        ..ModuleRatings::default()
+    };
     let inverter = InverterRatings { vdc_max_v: Some(600.0), ..InverterRatings::default() };
-    let site = SiteTemps { t_min_c: Some(t_min), dc_ceiling_v: Some(1000.0), ..SiteTemps::default() };
+    let site =
+        SiteTemps { t_min_c: Some(t_min), dc_ceiling_v: Some(1000.0), ..SiteTemps::default() };
     let mut sheet = Sheet::new(School::Na, Subject::new(SubjectKind::String, "A"));
     window(
         &mut sheet,
@@ -31,7 +39,12 @@ fn cold(n: u32, t_min: f64, voc: f64, b: f64) -> (f64, Verdict) {
             n_pointer: None,
         },
     );
-    let value = sheet.figures.iter().find(|f| f.id == "string.voc_cold_v").and_then(|f| f.value.as_ref()).and_then(Value::number);
+    let value = sheet
+        .figures
+        .iter()
+        .find(|f| f.id == "string.voc_cold_v")
+        .and_then(|f| f.value.as_ref())
+        .and_then(Value::number);
     let check = sheet.checks.iter().find(|c| c.id == "string.voc_cold_v").expect("the check");
     (value.expect("cold volts"), check.verdict)
 }

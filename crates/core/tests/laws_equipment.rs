@@ -28,7 +28,9 @@ fn module(voc: f64, share: f64, isc: f64, b: f64) -> ModuleSheet {
 }
 
 fn quarry() -> JobFile {
-    job::read(include_str!("../../../data/demo/quarry-cottage.json")).expect("the demo job reads").file
+    job::read(include_str!("../../../data/demo/quarry-cottage.json"))
+        .expect("the demo job reads")
+        .file
 }
 
 proptest! {

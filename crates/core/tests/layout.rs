@@ -1,4 +1,5 @@
-//! The layout search misses nothing: a search by brute force, with its own arithmetic, finds the same set.
+//! The layout search misses nothing: a search by brute force, with its own arithmetic, finds the
+//! same set.
 
 use std::collections::BTreeSet;
 
@@ -70,7 +71,13 @@ fn margin(x: &LayoutInputs, n: u32) -> f64 {
 }
 
 /// Every assignment of every input, one by one.
-fn assignments(x: &LayoutInputs, at: usize, so_far: &mut Layout, left: &[u32], out: &mut Vec<(Layout, Vec<u32>)>) {
+fn assignments(
+    x: &LayoutInputs,
+    at: usize,
+    so_far: &mut Layout,
+    left: &[u32],
+    out: &mut Vec<(Layout, Vec<u32>)>,
+) {
     if at == x.mppts.len() {
         out.push((so_far.clone(), left.to_vec()));
         return;
@@ -117,10 +124,17 @@ fn brute(x: &LayoutInputs) -> (usize, u32, Option<(u32, u32, f64)>) {
         if f64::from(total - unused) * 400.0 > x.inverter.dc_w_max_w.expect("given") + 1e-6 {
             continue;
         }
-        let fitting: Vec<&Layout> = all.iter().filter(|(_, left)| left.iter().sum::<u32>() == unused).map(|(l, _)| l).collect();
+        let fitting: Vec<&Layout> = all
+            .iter()
+            .filter(|(_, left)| left.iter().sum::<u32>() == unused)
+            .map(|(l, _)| l)
+            .collect();
         if !fitting.is_empty() {
             let distinct: BTreeSet<_> = fitting.iter().map(|l| canonical(x, l)).collect();
-            let best = fitting.iter().map(|l| score(x, l)).min_by(|a, b| (a.0, a.1).cmp(&(b.0, b.1)).then(b.2.total_cmp(&a.2)));
+            let best = fitting
+                .iter()
+                .map(|l| score(x, l))
+                .min_by(|a, b| (a.0, a.1).cmp(&(b.0, b.1)).then(b.2.total_cmp(&a.2)));
             return (distinct.len(), unused, best);
         }
     }
@@ -140,7 +154,10 @@ fn agree(x: &LayoutInputs) {
             let used: u32 = layout.iter().flatten().map(|u| u.n * u.p).sum();
             assert_eq!(used + unused, x.faces_modules_n.iter().sum::<u32>());
             for (input, u) in x.mppts.iter().zip(layout) {
-                assert!(u.is_none_or(|u| u.p <= input.strings_max_n && fits(x, input, u.n, u.p)), "{layout:?}");
+                assert!(
+                    u.is_none_or(|u| u.p <= input.strings_max_n && fits(x, input, u.n, u.p)),
+                    "{layout:?}"
+                );
             }
         }
         (best, found) => panic!("{best:?} and {found:?}"),
@@ -148,9 +165,17 @@ fn agree(x: &LayoutInputs) {
 }
 
 fn input() -> impl Strategy<Value = LayoutMppt> {
-    (1_u32..=2, prop_oneof![Just(None), Just(Some(2000.0)), Just(Some(3600.0))], prop_oneof![Just(None), Just(Some(14.0))]).prop_map(
-        |(strings_max_n, mppt_w_max_w, mppt_isc_max_a)| LayoutMppt { strings_max_n, mppt_w_max_w, mppt_isc_max_a, ..LayoutMppt::default() },
+    (
+        1_u32..=2,
+        prop_oneof![Just(None), Just(Some(2000.0)), Just(Some(3600.0))],
+        prop_oneof![Just(None), Just(Some(14.0))],
     )
+        .prop_map(|(strings_max_n, mppt_w_max_w, mppt_isc_max_a)| LayoutMppt {
+            strings_max_n,
+            mppt_w_max_w,
+            mppt_isc_max_a,
+            ..LayoutMppt::default()
+        })
 }
 
 proptest! {
@@ -169,11 +194,21 @@ proptest! {
 #[test]
 fn four_like_inputs_and_three_faces() {
     let like = LayoutMppt { strings_max_n: 2, ..LayoutMppt::default() };
-    agree(&inputs(vec![6, 4, 5], vec![like.clone(), like.clone(), like.clone(), like], 320.0, 12_000.0));
+    agree(&inputs(
+        vec![6, 4, 5],
+        vec![like.clone(), like.clone(), like.clone(), like],
+        320.0,
+        12_000.0,
+    ));
 }
 
 #[test]
 fn nothing_fits_a_face_of_one() {
     // One module gives 33 x 0.865 = 28.5 V hot, the input tracks from 55 V.
-    agree(&inputs(vec![1], vec![LayoutMppt { strings_max_n: 1, ..LayoutMppt::default() }], 480.0, 12_000.0));
+    agree(&inputs(
+        vec![1],
+        vec![LayoutMppt { strings_max_n: 1, ..LayoutMppt::default() }],
+        480.0,
+        12_000.0,
+    ));
 }

@@ -3,18 +3,23 @@
 use heliant_core::figure::Verdict;
 use heliant_core::job::{self, JobFile, Problem};
 use heliant_core::library::entry::{About, DataSheet, fields, judge, read};
-use heliant_core::library::table::{Becomes, MAX_ROWS, Row, preview, read_csv, read_json, write_csv};
+use heliant_core::library::table::{
+    Becomes, MAX_ROWS, Row, preview, read_csv, read_json, write_csv,
+};
 use heliant_core::library::{Library, SheetKind};
 use heliant_core::school::School;
 use heliant_core::watch::{changes, newer, watch};
 use serde_json::{Value, json};
 
 fn demo() -> Library {
-    serde_json::from_str(include_str!("../../../data/demo/library.json")).expect("the demo library reads")
+    serde_json::from_str(include_str!("../../../data/demo/library.json"))
+        .expect("the demo library reads")
 }
 
 fn quarry() -> JobFile {
-    job::read(include_str!("../../../data/demo/quarry-cottage.json")).expect("the demo job reads").file
+    job::read(include_str!("../../../data/demo/quarry-cottage.json"))
+        .expect("the demo job reads")
+        .file
 }
 
 fn module() -> Value {
@@ -44,9 +49,10 @@ fn only(problems: &[Problem]) -> (&str, &str) {
 #[test]
 fn every_field_of_the_entry_is_a_field_of_the_document() {
     let library = demo();
-    for (kind, document) in
-        [(SheetKind::Module, serde_json::to_value(&library.modules[0])), (SheetKind::Inverter, serde_json::to_value(&library.inverters[0]))]
-    {
+    for (kind, document) in [
+        (SheetKind::Module, serde_json::to_value(&library.modules[0])),
+        (SheetKind::Inverter, serde_json::to_value(&library.inverters[0])),
+    ] {
         let document = document.expect("JSON");
         for field in fields(kind) {
             let pointer = format!("/{}", field.key.replace("*", "0").replace('.', "/"));
@@ -54,7 +60,10 @@ fn every_field_of_the_entry_is_a_field_of_the_document() {
         }
         let listed = fields(kind).len();
         // Every plain value of the document is offered: head, ratings or MPPT, the rest.
-        let count = |v: &Value| v.as_object().map_or(0, |o| o.values().filter(|v| !v.is_object() && !v.is_array()).count());
+        let count = |v: &Value| {
+            v.as_object()
+                .map_or(0, |o| o.values().filter(|v| !v.is_object() && !v.is_array()).count())
+        };
         let inner = document.get("ratings").map_or_else(|| count(&document["mppts"][0]), count);
         assert_eq!(listed, count(&document) + inner, "{kind:?}");
     }
@@ -84,7 +93,10 @@ fn what_cannot_be_is_refused_at_its_field() {
     }
     let inverter = serde_json::to_value(&demo().inverters[0]).expect("JSON");
     let upside_down = with(inverter.clone(), "/mppts/1/mppt_min_v", json!(600));
-    assert_eq!(only(&wrong(SheetKind::Inverter, upside_down)), ("/mppts/1/mppt_min_v", "tracking from 600 to 560 V is upside down"));
+    assert_eq!(
+        only(&wrong(SheetKind::Inverter, upside_down)),
+        ("/mppts/1/mppt_min_v", "tracking from 600 to 560 V is upside down")
+    );
     let none = with(inverter, "/mppts", json!([]));
     assert_eq!(only(&wrong(SheetKind::Inverter, none)), ("/mppts", "has too few entries"));
 }
@@ -96,15 +108,27 @@ fn entering_is_judged_as_far_as_it_goes() {
     let half = json!({ "ratings": { "voc_v": 39.4, "b_voc_pct_c": -0.26 } });
     let judged = judge(SheetKind::Module, &half, &about, School::Na);
     assert!(judged.problems.is_empty(), "{:?}", judged.problems);
-    let cold = judged.figures.iter().find(|f| f.id == "module.voc_cold_v").and_then(|f| f.value.as_ref()).and_then(|v| v.number());
+    let cold = judged
+        .figures
+        .iter()
+        .find(|f| f.id == "module.voc_cold_v")
+        .and_then(|f| f.value.as_ref())
+        .and_then(|v| v.number());
     // 39.4 x (1 + 0.0026 x 49) = 44.4196 V.
     assert!((cold.expect("known") - 44.4196).abs() < 1e-4);
     let off = judged.checks.iter().find(|c| c.id == "module.pmax_off_pct").expect("asked");
     assert_eq!((off.verdict, off.missing.len()), (Verdict::Unknown, 3));
     // A field that is wrong is named, and the others are judged without it.
-    let judged = judge(SheetKind::Module, &with(module(), "/ratings/voc_v", json!("39,4")), &about, School::Na);
+    let judged = judge(
+        SheetKind::Module,
+        &with(module(), "/ratings/voc_v", json!("39,4")),
+        &about,
+        School::Na,
+    );
     assert_eq!(only(&judged.problems).0, "/ratings/voc_v");
-    assert!(judged.checks.iter().any(|c| c.id == "module.pmax_off_pct" && c.verdict == Verdict::Pass));
+    assert!(
+        judged.checks.iter().any(|c| c.id == "module.pmax_off_pct" && c.verdict == Verdict::Pass)
+    );
 }
 
 #[test]
@@ -113,23 +137,44 @@ fn what_is_unusual_is_a_caution() {
     let caution = |document: Value, id: &str| {
         let judged = judge(SheetKind::Module, &document, &about, School::Na);
         assert!(judged.problems.is_empty(), "{:?}", judged.problems);
-        let check = judged.checks.iter().find(|c| c.id == id).unwrap_or_else(|| panic!("{id} is judged"));
+        let check =
+            judged.checks.iter().find(|c| c.id == id).unwrap_or_else(|| panic!("{id} is judged"));
         check.verdict
     };
     assert_eq!(caution(module(), "module.series_fuse_a"), Verdict::Pass);
-    assert_eq!(caution(with(module(), "/ratings/series_fuse_a", json!(13.0)), "module.series_fuse_a"), Verdict::Warn);
+    assert_eq!(
+        caution(with(module(), "/ratings/series_fuse_a", json!(13.0)), "module.series_fuse_a"),
+        Verdict::Warn
+    );
     // 460 W against 33.0 x 13.05 = 430.65 W: 6.8 % off.
-    assert_eq!(caution(with(module(), "/ratings/pmax_w", json!(460.0)), "module.pmax_off_pct"), Verdict::Warn);
+    assert_eq!(
+        caution(with(module(), "/ratings/pmax_w", json!(460.0)), "module.pmax_off_pct"),
+        Verdict::Warn
+    );
     // 443 W: 2.87 % off.
-    assert_eq!(caution(with(module(), "/ratings/pmax_w", json!(443.0)), "module.pmax_off_pct"), Verdict::Pass);
-    assert_eq!(caution(with(module(), "/ratings/b_voc_pct_c", json!(-0.11)), "module.b_voc_pct_c"), Verdict::Warn);
+    assert_eq!(
+        caution(with(module(), "/ratings/pmax_w", json!(443.0)), "module.pmax_off_pct"),
+        Verdict::Pass
+    );
+    assert_eq!(
+        caution(with(module(), "/ratings/b_voc_pct_c", json!(-0.11)), "module.b_voc_pct_c"),
+        Verdict::Warn
+    );
 }
 
 #[test]
 fn an_inverter_says_how_many_of_a_module_it_takes() {
     let library = demo();
-    let sheet = library.inverters.iter().find(|i| i.sheet == "stellan-s8-2" && i.revision == 4).expect("demo");
-    let module = library.modules.iter().find(|m| m.sheet == "brightmoor-bm-430" && m.revision == 2).expect("demo");
+    let sheet = library
+        .inverters
+        .iter()
+        .find(|i| i.sheet == "stellan-s8-2" && i.revision == 4)
+        .expect("demo");
+    let module = library
+        .modules
+        .iter()
+        .find(|m| m.sheet == "brightmoor-bm-430" && m.revision == 2)
+        .expect("demo");
     let about = About {
         t_min_c: Some(-24.0),
         t_max_c: Some(33.0),
@@ -137,14 +182,24 @@ fn an_inverter_says_how_many_of_a_module_it_takes() {
         dc_ceiling_v: Some(600.0),
         module: Some(module.ratings.clone()),
     };
-    let judged = judge(SheetKind::Inverter, &serde_json::to_value(sheet).expect("JSON"), &about, School::Na);
-    let of = |id: &str| judged.figures.iter().find(|f| f.id == id).and_then(|f| f.value.as_ref()).and_then(|v| v.number());
+    let judged =
+        judge(SheetKind::Inverter, &serde_json::to_value(sheet).expect("JSON"), &about, School::Na);
+    let of = |id: &str| {
+        judged
+            .figures
+            .iter()
+            .find(|f| f.id == id)
+            .and_then(|f| f.value.as_ref())
+            .and_then(|v| v.number())
+    };
     // 600 / 44.4196 = 13.5; 110 / (39.4 x (1 - 0.0026 x 43)) = 3.14, 90 / 28.743 = 3.13.
     assert_eq!((of("string.n_max"), of("string.n_min")), (Some(13.0), Some(4.0)));
 }
 
 fn csv(rows: &str) -> String {
-    format!("sheet,revision,maker,model,ratings.voc_v,ratings.vmp_v,ratings.isc_a,ratings.imp_a,ratings.pmax_w\n{rows}")
+    format!(
+        "sheet,revision,maker,model,ratings.voc_v,ratings.vmp_v,ratings.isc_a,ratings.imp_a,ratings.pmax_w\n{rows}"
+    )
 }
 
 #[test]
@@ -153,7 +208,8 @@ fn a_table_written_is_read_as_it_was() {
     for kind in [SheetKind::Module, SheetKind::Inverter] {
         let text = write_csv(kind, &library);
         let rows = read_csv(kind, &text).expect("its own table");
-        let wanted: Vec<DataSheet> = library.sheets().into_iter().filter(|s| s.kind() == kind).collect();
+        let wanted: Vec<DataSheet> =
+            library.sheets().into_iter().filter(|s| s.kind() == kind).collect();
         assert_eq!(rows.iter().map(|r| r.sheet.clone()).collect::<Vec<_>>(), wanted);
         assert_eq!(rows[0].row, 2, "the header is row 1");
     }
@@ -163,7 +219,8 @@ fn a_table_written_is_read_as_it_was() {
 
 #[test]
 fn marks_semicolons_and_decimal_commas_are_read() {
-    let text = "\u{feff}sheet;revision;maker;model;ratings.voc_v;ratings.vmp_v\nm;1;Maker;M;39,4;33,0\n";
+    let text =
+        "\u{feff}sheet;revision;maker;model;ratings.voc_v;ratings.vmp_v\nm;1;Maker;M;39,4;33,0\n";
     let rows = read_csv(SheetKind::Module, text).expect("a table of the continent");
     let DataSheet::Module(m) = &rows[0].sheet else { panic!("a module") };
     assert_eq!((m.ratings.voc_v, m.ratings.vmp_v), (Some(39.4), Some(33.0)));
@@ -187,7 +244,8 @@ fn every_wrong_row_is_named_with_what_would_be_right() {
                     \n\
                     f,1,,F,39.4,33.0,13.85,13.05,430\n");
     let problems = read_csv(SheetKind::Module, &text).expect_err("five rows are wrong");
-    let said: Vec<(&str, &str)> = problems.iter().map(|p| (p.path.as_str(), p.message.as_str())).collect();
+    let said: Vec<(&str, &str)> =
+        problems.iter().map(|p| (p.path.as_str(), p.message.as_str())).collect();
     assert_eq!(
         said,
         [
@@ -208,22 +266,41 @@ fn a_table_that_is_none_says_why() {
     };
     let (path, text, _) = message(SheetKind::Module, "sheet|revision|maker|model\na|1|b|c\n");
     assert_eq!((path.as_str(), text.as_str()), ("/rows/1", "the columns are parted by `|`"));
-    let (_, text, hint) = message(SheetKind::Module, "sheet,revision,maker,model,ratings.voc\na,1,b,c,39\n");
-    assert_eq!((text.as_str(), hint.as_str()), ("unknown column `ratings.voc`", "did you mean `ratings.voc_v`?"));
+    let (_, text, hint) =
+        message(SheetKind::Module, "sheet,revision,maker,model,ratings.voc\na,1,b,c,39\n");
+    assert_eq!(
+        (text.as_str(), hint.as_str()),
+        ("unknown column `ratings.voc`", "did you mean `ratings.voc_v`?")
+    );
     let (_, text, _) = message(SheetKind::Module, "sheet,maker,model\na,b,c\n");
     assert_eq!(text, "the column `revision` is missing");
-    let (_, text, hint) = message(SheetKind::Module, &csv("a,1,Maker,A,\"39,4\",33.0,13.85,13.05,430\n"));
-    assert_eq!((text.as_str(), hint.as_str()), ("`39,4` has a decimal comma", "write a point, or part the columns by semicolons"));
-    let (path, text, _) = message(SheetKind::Module, "sheet;revision;maker;model;weight_kg\na;1;b;c;1,234\n");
-    assert_eq!((path.as_str(), text.as_str()), ("/rows/2/weight_kg", "`1,234` can be read in two ways"));
+    let (_, text, hint) =
+        message(SheetKind::Module, &csv("a,1,Maker,A,\"39,4\",33.0,13.85,13.05,430\n"));
+    assert_eq!(
+        (text.as_str(), hint.as_str()),
+        ("`39,4` has a decimal comma", "write a point, or part the columns by semicolons")
+    );
+    let (path, text, _) =
+        message(SheetKind::Module, "sheet;revision;maker;model;weight_kg\na;1;b;c;1,234\n");
+    assert_eq!(
+        (path.as_str(), text.as_str()),
+        ("/rows/2/weight_kg", "`1,234` can be read in two ways")
+    );
     let (_, text, _) = message(SheetKind::Module, "");
     assert_eq!(text, "the first row is no header of this kind of data sheet");
     let (_, text, _) = message(SheetKind::Module, &csv(""));
     assert_eq!(text, "there is no row under the header");
-    let many: String = (0..50_000).map(|i| format!("m{i},1,Maker,M{i},39.4,33.0,13.85,13.05,430\n")).collect();
+    let many: String =
+        (0..50_000).map(|i| format!("m{i},1,Maker,M{i},39.4,33.0,13.85,13.05,430\n")).collect();
     let (_, text, hint) = message(SheetKind::Module, &csv(&many));
-    assert_eq!((text.as_str(), hint), ("the table has 50000 rows", format!("at most {MAX_ROWS} at a time: split it")));
-    let (_, text, _) = message(SheetKind::Inverter, "sheet,revision,maker,model,mppts.all.mppt_min_v\ni,1,Maker,I,90\n");
+    assert_eq!(
+        (text.as_str(), hint),
+        ("the table has 50000 rows", format!("at most {MAX_ROWS} at a time: split it"))
+    );
+    let (_, text, _) = message(
+        SheetKind::Inverter,
+        "sheet,revision,maker,model,mppts.all.mppt_min_v\ni,1,Maker,I,90\n",
+    );
     assert_eq!(text, "stands for all MPPTs, but how many is not said");
 }
 
@@ -235,22 +312,41 @@ fn a_preview_says_what_becomes_of_each_row_and_refuses_a_changed_revision() {
     next.revision = 9;
     let mut new = there.clone();
     new.sheet = "never-seen".to_owned();
-    let rows: Vec<Row> =
-        [there.clone(), next, new].into_iter().enumerate().map(|(i, m)| Row { row: i + 2, sheet: DataSheet::Module(m) }).collect();
+    let rows: Vec<Row> = [there.clone(), next, new]
+        .into_iter()
+        .enumerate()
+        .map(|(i, m)| Row { row: i + 2, sheet: DataSheet::Module(m) })
+        .collect();
     let lines = preview(&rows, &library).expect("in order");
-    assert_eq!(lines.iter().map(|l| l.becomes).collect::<Vec<_>>(), [Becomes::There, Becomes::NewRevision, Becomes::New]);
+    assert_eq!(
+        lines.iter().map(|l| l.becomes).collect::<Vec<_>>(),
+        [Becomes::There, Becomes::NewRevision, Becomes::New]
+    );
     let mut changed = there;
     changed.ratings.voc_v = Some(39.9);
-    let rows = [Row { row: 2, sheet: DataSheet::Module(changed.clone()) }, Row { row: 3, sheet: DataSheet::Module(changed) }];
+    let rows = [
+        Row { row: 2, sheet: DataSheet::Module(changed.clone()) },
+        Row { row: 3, sheet: DataSheet::Module(changed) },
+    ];
     let problems = preview(&rows, &library).expect_err("a revision never changes");
-    assert_eq!(problems[0].hint, "a revision never changes: give it number 3", "the demo library has revisions 1 and 2");
-    assert!(problems.iter().any(|p| p.path == "/rows/3/revision" && p.message.contains("stands twice")), "{problems:?}");
+    assert_eq!(
+        problems[0].hint, "a revision never changes: give it number 3",
+        "the demo library has revisions 1 and 2"
+    );
+    assert!(
+        problems.iter().any(|p| p.path == "/rows/3/revision" && p.message.contains("stands twice")),
+        "{problems:?}"
+    );
 }
 
 /// The two revisions of the hybrid inverter of the demo.
 fn revisions() -> (DataSheet, DataSheet) {
     let of = |n: u32| {
-        let sheet = demo().inverters.into_iter().find(|i| i.sheet == "marrow-h6" && i.revision == n).expect("demo");
+        let sheet = demo()
+            .inverters
+            .into_iter()
+            .find(|i| i.sheet == "marrow-h6" && i.revision == n)
+            .expect("demo");
         DataSheet::Inverter(sheet)
     };
     (of(1), of(2))
@@ -263,9 +359,14 @@ fn the_watch_sees_the_newer_sheet_and_what_it_changes() {
     let (old, new) = revisions();
     assert_eq!(found, [(old.clone(), new.clone())], "only the inverter has a newer revision");
     let moved = changes(&old, &new);
-    let said: Vec<(&str, f64, f64)> =
-        moved.iter().map(|c| (c.field.as_str(), c.from.as_f64().expect("watts"), c.to.as_f64().expect("watts"))).collect();
-    assert_eq!(said, [("mppts.1.mppt_w_max_w", 7000.0, 3500.0), ("mppts.2.mppt_w_max_w", 7000.0, 3500.0)]);
+    let said: Vec<(&str, f64, f64)> = moved
+        .iter()
+        .map(|c| (c.field.as_str(), c.from.as_f64().expect("watts"), c.to.as_f64().expect("watts")))
+        .collect();
+    assert_eq!(
+        said,
+        [("mppts.1.mppt_w_max_w", 7000.0, 3500.0), ("mppts.2.mppt_w_max_w", 7000.0, 3500.0)]
+    );
 }
 
 #[test]
@@ -282,13 +383,21 @@ fn repairs_are_ranked_by_what_they_cost_on_site() {
     // One more pair over 4 + 8.5 + 5.5 m, with 0.3 m at either end: 2 x 18.6 m.
     let c = first.cost;
     assert!((c.cable_m - 37.2).abs() < 1e-9, "{c:?}");
-    assert_eq!((c.cable_pairs_n, c.isolators_n, c.spds_n, c.ways_n, c.connectors_n, c.modules_n), (1, 1, 1, 4 + 3, 4, 0));
-    // Four 6 mm² cables do not fit where two did: the two conduits, 8.5 + 5.5 m, are exchanged with it.
+    assert_eq!(
+        (c.cable_pairs_n, c.isolators_n, c.spds_n, c.ways_n, c.connectors_n, c.modules_n),
+        (1, 1, 1, 4 + 3, 4, 0)
+    );
+    // Four 6 mm² cables do not fit where two did: the two conduits, 8.5 + 5.5 m, are exchanged with
+    // it.
     assert!((c.raceway_m - 14.0).abs() < 1e-9);
     // 18.6 x 3 + 30 + 20 + 4 x 5 + 2 x 15 + 14 x 12 minutes.
     assert!((c.minutes - (55.8 + 30.0 + 20.0 + 20.0 + 30.0 + 168.0)).abs() < 1e-9, "{c:?}");
     assert!(seen.repairs.windows(2).all(|w| w[0].cost.minutes <= w[1].cost.minutes));
-    let fewer = seen.repairs.iter().find(|r| r.text == "string A: 14 to 7 modules").expect("3 500 / 440 = 7.95: seven");
+    let fewer = seen
+        .repairs
+        .iter()
+        .find(|r| r.text == "string A: 14 to 7 modules")
+        .expect("3 500 / 440 = 7.95: seven");
     assert_eq!((fewer.cost.modules_n, fewer.cost.power_w), (-7, -3080.0));
 }
 
@@ -350,7 +459,8 @@ fn optimizers_and_microinverters_go_out_and_in_like_the_others() {
     let library = demo();
     for kind in [SheetKind::Optimizer, SheetKind::Micro] {
         let rows = read_csv(kind, &write_csv(kind, &library)).expect("its own table");
-        let wanted: Vec<DataSheet> = library.sheets().into_iter().filter(|s| s.kind() == kind).collect();
+        let wanted: Vec<DataSheet> =
+            library.sheets().into_iter().filter(|s| s.kind() == kind).collect();
         assert_eq!(rows.into_iter().map(|r| r.sheet).collect::<Vec<_>>(), wanted);
         for field in fields(kind) {
             let pointer = format!("/{}", field.key.replace('.', "/"));
@@ -362,10 +472,21 @@ fn optimizers_and_microinverters_go_out_and_in_like_the_others() {
 #[test]
 fn optimizers_and_microinverters_are_looked_at_with_a_module() {
     let library = demo();
-    let module = library.modules.iter().find(|m| m.sheet == "brightmoor-bm-430" && m.revision == 2).expect("demo");
-    let about = About { t_min_c: Some(-24.0), module: Some(module.ratings.clone()), ..About::default() };
+    let module = library
+        .modules
+        .iter()
+        .find(|m| m.sheet == "brightmoor-bm-430" && m.revision == 2)
+        .expect("demo");
+    let about =
+        About { t_min_c: Some(-24.0), module: Some(module.ratings.clone()), ..About::default() };
     let number = |judged: &heliant_core::library::entry::Judged, id: &str| {
-        judged.figures.iter().find(|f| f.id == id).and_then(|f| f.value.as_ref()).and_then(|v| v.number()).unwrap_or(f64::NAN)
+        judged
+            .figures
+            .iter()
+            .find(|f| f.id == id)
+            .and_then(|f| f.value.as_ref())
+            .and_then(|v| v.number())
+            .unwrap_or(f64::NAN)
     };
     let optimizer = serde_json::to_value(&library.optimizers[0]).expect("JSON");
     let judged = judge(SheetKind::Optimizer, &optimizer, &about, School::Iec);
@@ -376,29 +497,56 @@ fn optimizers_and_microinverters_are_looked_at_with_a_module() {
     let cold = judged.checks.iter().find(|c| c.id == "optimizer.voc_cold_v").expect("judged");
     assert_eq!(cold.verdict, Verdict::Fail);
     let upside_down = with(optimizer, "/ratings/n_min", json!(30));
-    assert_eq!(only(&wrong(SheetKind::Optimizer, upside_down)), ("/ratings/n_min", "a string from 30 to 25 is upside down"));
+    assert_eq!(
+        only(&wrong(SheetKind::Optimizer, upside_down)),
+        ("/ratings/n_min", "a string from 30 to 25 is upside down")
+    );
     let micro = serde_json::to_value(&library.micros[0]).expect("JSON");
     let judged = judge(SheetKind::Micro, &micro, &about, School::Na);
     // 0.8 x 20 / 1.38 = 11.6, the maker's 11; 1.38 x 0.0142 x 66 / 240.
     assert_eq!(number(&judged, "branch.n_max"), 11.0);
-    assert!((number(&judged, "branch.rise_trunk_pct") - 1.38 * 0.0142 * 66.0 / 240.0 * 100.0).abs() < 1e-9);
+    assert!(
+        (number(&judged, "branch.rise_trunk_pct") - 1.38 * 0.0142 * 66.0 / 240.0 * 100.0).abs()
+            < 1e-9
+    );
     let upside_down = with(micro, "/mppt_min_v", json!(55));
-    assert_eq!(only(&wrong(SheetKind::Micro, upside_down)), ("/mppt_min_v", "tracking from 55 to 50 V is upside down"));
+    assert_eq!(
+        only(&wrong(SheetKind::Micro, upside_down)),
+        ("/mppt_min_v", "tracking from 55 to 50 V is upside down")
+    );
 }
 
 #[test]
 fn an_inverter_that_is_odd_is_a_caution() {
-    let sheet = serde_json::to_value(demo().inverters.iter().find(|i| i.sheet == "marrow-h6").expect("demo")).expect("JSON");
+    let sheet = serde_json::to_value(
+        demo().inverters.iter().find(|i| i.sheet == "marrow-h6").expect("demo"),
+    )
+    .expect("JSON");
     let verdict = |document: Value, id: &str| {
         let judged = judge(SheetKind::Inverter, &document, &About::default(), School::Iec);
         assert!(judged.problems.is_empty(), "{:?}", judged.problems);
         judged.checks.iter().find(|c| c.id == id && c.verdict != Verdict::Pass).map(|c| c.verdict)
     };
     assert_eq!(verdict(sheet.clone(), "inverter.full_power_min_v"), None);
-    assert_eq!(verdict(with(sheet.clone(), "/mppts/0/full_power_min_v", json!(90)), "inverter.full_power_min_v"), Some(Verdict::Warn));
-    assert_eq!(verdict(with(sheet.clone(), "/mppts/1/mppt_imp_max_a", json!(25)), "inverter.mppt_imp_max_a"), Some(Verdict::Warn));
+    assert_eq!(
+        verdict(
+            with(sheet.clone(), "/mppts/0/full_power_min_v", json!(90)),
+            "inverter.full_power_min_v"
+        ),
+        Some(Verdict::Warn)
+    );
+    assert_eq!(
+        verdict(
+            with(sheet.clone(), "/mppts/1/mppt_imp_max_a", json!(25)),
+            "inverter.mppt_imp_max_a"
+        ),
+        Some(Verdict::Warn)
+    );
     // Twice 7 000 W against 15 000 W in all.
-    assert_eq!(verdict(with(sheet, "/dc_w_max_w", json!(15_000)), "inverter.mppts_w"), Some(Verdict::Warn));
+    assert_eq!(
+        verdict(with(sheet, "/dc_w_max_w", json!(15_000)), "inverter.mppts_w"),
+        Some(Verdict::Warn)
+    );
 }
 
 #[test]
@@ -408,23 +556,31 @@ fn json_that_is_no_library_says_what_it_wants() {
     assert!(message("{").message.starts_with("not JSON"));
     assert_eq!(message("{}").message, "there is no data sheet in it");
     assert_eq!(message(r#"{"toasters": []}"#).path, "/toasters");
-    let wrong = message(r#"{"modules": [{"sheet": "m", "revision": 0, "maker": "M", "model": "M", "ratings": {}}]}"#);
+    let wrong = message(
+        r#"{"modules": [{"sheet": "m", "revision": 0, "maker": "M", "model": "M", "ratings": {}}]}"#,
+    );
     assert_eq!((wrong.path.as_str(), wrong.hint.as_str()), ("/modules/0/revision", "at least 1"));
 }
 
 #[test]
 fn a_newer_module_is_watched_in_strings_and_branches() {
-    let file = job::read(include_str!("../../../data/demo/pinyon-street.json")).expect("the demo job reads").file;
+    let file = job::read(include_str!("../../../data/demo/pinyon-street.json"))
+        .expect("the demo job reads")
+        .file;
     let old = DataSheet::Module(file.library.modules[0].clone());
     let mut module = file.library.modules[0].clone();
     module.revision = 2;
     module.ratings.voc_v = Some(54.0);
     module.ratings.vmp_v = Some(45.0);
     let company = Library { modules: vec![module.clone()], ..Library::default() };
-    assert_eq!(newer(&file.job, &file.library, &company), [(old.clone(), DataSheet::Module(module.clone()))]);
+    assert_eq!(
+        newer(&file.job, &file.library, &company),
+        [(old.clone(), DataSheet::Module(module.clone()))]
+    );
     let seen = watch(&file.job, &file.library, &old, &DataSheet::Module(module), &[]);
     // 54 x (1 + 0.0027 x 43) = 60.27 V of 60 V, on each of the three branches.
-    let over: Vec<(&str, f64)> = seen.stops.iter().map(|s| (s.check.id, s.over.unwrap_or(0.0))).collect();
+    let over: Vec<(&str, f64)> =
+        seen.stops.iter().map(|s| (s.check.id, s.over.unwrap_or(0.0))).collect();
     assert_eq!(over.len(), 3);
     for (id, by) in over {
         assert_eq!(id, "micro.voc_cold_v");
@@ -435,21 +591,35 @@ fn a_newer_module_is_watched_in_strings_and_branches() {
 
 #[test]
 fn a_newer_optimizer_and_a_newer_unit_are_watched() {
-    let tern = job::read(include_str!("../../../data/demo/tern-bay.json")).expect("the demo job reads").file;
+    let tern = job::read(include_str!("../../../data/demo/tern-bay.json"))
+        .expect("the demo job reads")
+        .file;
     let old = DataSheet::Optimizer(tern.library.optimizers[0].clone());
     let mut optimizer = tern.library.optimizers[0].clone();
     optimizer.revision = 2;
     optimizer.ratings.n_max = Some(18.0);
     let seen = watch(&tern.job, &tern.library, &old, &DataSheet::Optimizer(optimizer), &[]);
-    assert_eq!(seen.stops.iter().map(|s| (s.check.subject.name.as_str(), s.over)).collect::<Vec<_>>(), [("A", Some(2.0))]);
-    assert!(seen.repairs.iter().any(|r| r.text == "string A: 20 to 18 modules"), "{:?}", seen.repairs);
-    let pinyon = job::read(include_str!("../../../data/demo/pinyon-street.json")).expect("the demo job reads").file;
+    assert_eq!(
+        seen.stops.iter().map(|s| (s.check.subject.name.as_str(), s.over)).collect::<Vec<_>>(),
+        [("A", Some(2.0))]
+    );
+    assert!(
+        seen.repairs.iter().any(|r| r.text == "string A: 20 to 18 modules"),
+        "{:?}",
+        seen.repairs
+    );
+    let pinyon = job::read(include_str!("../../../data/demo/pinyon-street.json"))
+        .expect("the demo job reads")
+        .file;
     let old = DataSheet::Micro(pinyon.library.micros[0].clone());
     let mut micro = pinyon.library.micros[0].clone();
     micro.revision = 2;
     micro.branch_max_n = Some(10.0);
     let seen = watch(&pinyon.job, &pinyon.library, &old, &DataSheet::Micro(micro), &[]);
-    assert_eq!(seen.stops.iter().map(|s| (s.check.id, s.check.subject.name.as_str())).collect::<Vec<_>>(), [("branch.n", "A")]);
+    assert_eq!(
+        seen.stops.iter().map(|s| (s.check.id, s.check.subject.name.as_str())).collect::<Vec<_>>(),
+        [("branch.n", "A")]
+    );
 }
 
 #[test]
@@ -457,7 +627,11 @@ fn a_revision_that_mends_is_said_to() {
     let mut file = quarry();
     let (first, second) = revisions();
     // The job holds revision 2 and stops; revision 1's limits come back as revision 3.
-    file.library.inverters = demo().inverters.into_iter().filter(|i| i.sheet == "marrow-h6" && i.revision == 2).collect();
+    file.library.inverters = demo()
+        .inverters
+        .into_iter()
+        .filter(|i| i.sheet == "marrow-h6" && i.revision == 2)
+        .collect();
     file.job.inverters[0].sheet.revision = 2;
     let DataSheet::Inverter(mut third) = first else { panic!("an inverter") };
     third.revision = 3;
@@ -468,7 +642,9 @@ fn a_revision_that_mends_is_said_to() {
 
 #[test]
 fn in_the_school_without_isolators_none_is_counted() {
-    let mut file = job::read(include_str!("../../../data/demo/kestrel-lane.json")).expect("the demo job reads").file;
+    let mut file = job::read(include_str!("../../../data/demo/kestrel-lane.json"))
+        .expect("the demo job reads")
+        .file;
     file.readings.clear();
     let old = DataSheet::Inverter(file.library.inverters[0].clone());
     let mut inverter = file.library.inverters[0].clone();
@@ -478,7 +654,10 @@ fn in_the_school_without_isolators_none_is_counted() {
         m.mppt_w_max_w = Some(5600.0);
     }
     let seen = watch(&file.job, &file.library, &old, &DataSheet::Inverter(inverter), &[]);
-    assert_eq!(seen.stops.iter().map(|s| (s.check.id, s.over)).collect::<Vec<_>>(), [("mppt.power_w", Some(420.0))]);
+    assert_eq!(
+        seen.stops.iter().map(|s| (s.check.id, s.over)).collect::<Vec<_>>(),
+        [("mppt.power_w", Some(420.0))]
+    );
     assert!(!seen.repairs.is_empty());
     for repair in &seen.repairs {
         assert_eq!((repair.cost.isolators_n, repair.cost.spds_n, repair.cost.ways_n), (0, 0, 0));

@@ -15,15 +15,18 @@ fn value(value: &Value) -> String {
 fn figure(out: &mut String, f: &Figure) {
     let unit = f.unit.sign();
     let shown = f.value.as_ref().map_or_else(|| "open".to_owned(), value);
-    let _ = writeln!(out, "{} of {} = {shown} {unit} [{}; {}]", f.id, f.subject.name, f.title, f.source);
+    let _ = writeln!(
+        out,
+        "{} of {} = {shown} {unit} [{}; {}]",
+        f.id, f.subject.name, f.title, f.source
+    );
     for l in &f.working {
         let formula = if l.symbols.is_empty() {
             String::new()
         } else {
             format!(" = {} = {}", l.symbols, l.numbers)
         };
-        let source =
-            if l.source.is_empty() { String::new() } else { format!("   [{}]", l.source) };
+        let source = if l.source.is_empty() { String::new() } else { format!("   [{}]", l.source) };
         let _ = writeln!(
             out,
             "    {}{formula} = {} {}{source}",

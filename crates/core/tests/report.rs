@@ -1,4 +1,5 @@
-//! What a report says of a whole job: counts, tapes, geometry of the drawings, what forms may offer.
+//! What a report says of a whole job: counts, tapes, geometry of the drawings, what forms may
+//! offer.
 
 use heliant_core::figure::{Stage, Verdict};
 use heliant_core::job::{self, Building, ColdMethod, Job, JobFile, Place, choices};
@@ -7,7 +8,9 @@ use heliant_core::{Report, evaluate};
 use serde_json::json;
 
 fn kestrel() -> JobFile {
-    job::read(include_str!("../../../data/demo/kestrel-lane.json")).expect("the demo job reads").file
+    job::read(include_str!("../../../data/demo/kestrel-lane.json"))
+        .expect("the demo job reads")
+        .file
 }
 
 fn report(file: &JobFile) -> Report {
@@ -29,12 +32,19 @@ fn counts_add_up_and_rules_that_are_only_shown_are_not_counted() {
         (r.counts.pass, r.counts.warn, r.counts.fail, r.counts.unknown),
         (of(Verdict::Pass), of(Verdict::Warn), of(Verdict::Fail), of(Verdict::Unknown))
     );
-    let by_stage = r.stages.iter().fold(0, |n, s| n + s.counts.pass + s.counts.warn + s.counts.fail + s.counts.unknown);
+    let by_stage = r
+        .stages
+        .iter()
+        .fold(0, |n, s| n + s.counts.pass + s.counts.warn + s.counts.fail + s.counts.unknown);
     assert_eq!(by_stage as usize, counted.len(), "every check belongs to a stage");
     assert_eq!(r.verdict, Verdict::Fail);
     let stage = |s: Stage| r.stages.iter().find(|x| x.stage == s).expect("a stage").verdict;
-    assert_eq!((stage(Stage::Site), stage(Stage::Strings), stage(Stage::Runs)), (Verdict::Pass, Verdict::Warn, Verdict::Fail));
-    // The 100 % rule of the busbar, 191.6 A against 200 A, holds; where one rule holds the others are only shown.
+    assert_eq!(
+        (stage(Stage::Site), stage(Stage::Strings), stage(Stage::Runs)),
+        (Verdict::Pass, Verdict::Warn, Verdict::Fail)
+    );
+    // The 100 % rule of the busbar, 191.6 A against 200 A, holds; where one rule holds the others
+    // are only shown.
     assert!(r.checks.iter().any(|c| c.id == "panel.sum" && c.alternative));
 }
 
@@ -54,11 +64,16 @@ fn one_busbar_rule_is_enough_and_without_one_it_stops() {
 fn tapes_go_round_the_colours_and_then_get_bands() {
     let r = changed(|j| {
         let one = j.strings[0].clone();
-        j.strings = (0..18_u8).map(|i| job::JobString { letter: char::from(b'A' + i).to_string(), ..one.clone() }).collect();
+        j.strings = (0..18_u8)
+            .map(|i| job::JobString { letter: char::from(b'A' + i).to_string(), ..one.clone() })
+            .collect();
         j.runs.clear();
     });
     let tape = |i: usize| (r.tapes[i].colour, r.tapes[i].bands);
-    assert_eq!((tape(0), tape(7), tape(8), tape(17)), (("blue", 0), ("grey", 0), ("blue", 1), ("orange", 2)));
+    assert_eq!(
+        (tape(0), tape(7), tape(8), tape(17)),
+        (("blue", 0), ("grey", 0), ("blue", 1), ("orange", 2))
+    );
     let mut all: Vec<_> = (0..18).map(tape).collect();
     all.sort_unstable();
     all.dedup();
@@ -73,9 +88,16 @@ fn the_window_drawing_holds_what_the_figures_say() {
         (w.tracking_min_v, w.full_power_min_v, w.full_power_max_v, w.tracking_max_v, w.limit_v),
         (Some(90.0), Some(240.0), Some(480.0), Some(560.0), Some(600.0))
     );
-    assert!(w.axis_max_v > 600.0 && w.ticks_v.windows(2).all(|t| t[0] < t[1]) && w.ticks_v.last() <= Some(&w.axis_max_v));
+    assert!(
+        w.axis_max_v > 600.0
+            && w.ticks_v.windows(2).all(|t| t[0] < t[1])
+            && w.ticks_v.last() <= Some(&w.axis_max_v)
+    );
     for row in &w.rows {
-        let figure = r.figure("string.voc_cold_v", &row.letter).and_then(|f| f.value.as_ref()).and_then(|v| v.number());
+        let figure = r
+            .figure("string.voc_cold_v", &row.letter)
+            .and_then(|f| f.value.as_ref())
+            .and_then(|v| v.number());
         assert_eq!(row.voc_cold_v, figure);
         let (hot, cold) = (row.vmp_hot_v.expect("given"), row.vmp_cold_v.expect("given"));
         assert!(hot < cold && cold < row.voc_cold_v.expect("given"));
@@ -92,7 +114,10 @@ fn the_route_goes_from_the_roof_down_and_knows_its_heat() {
     let r = report(&kestrel());
     let bands: Vec<_> = r.route.bands.iter().map(|b| (b.place, b.ambient_c)).collect();
     // 33 °C, and 17 K more in the attic.
-    assert_eq!(bands, [(Place::Attic, Some(50.0)), (Place::Cavity, Some(33.0)), (Place::Garage, Some(33.0))]);
+    assert_eq!(
+        bands,
+        [(Place::Attic, Some(50.0)), (Place::Cavity, Some(33.0)), (Place::Garage, Some(33.0))]
+    );
     let legs: Vec<_> = r.route.legs.iter().map(|l| (l.run.as_str(), l.segment, l.band)).collect();
     assert_eq!(legs, [("DC1", 0, 0), ("DC1", 1, 1), ("DC1", 2, 2), ("AC1", 0, 2)]);
     let open = changed(|j| {
@@ -108,8 +133,12 @@ fn a_cut_shows_each_pair_with_its_sign_and_its_tape() {
     let r = report(&kestrel());
     let cut = r.raceway_cuts.iter().find(|c| c.subject.name == "DC1/3").expect("the cut");
     for letter in ["A", "B", "C"] {
-        let roles: Vec<String> =
-            cut.wires.iter().filter(|w| w.string.as_deref() == Some(letter)).map(|w| format!("{:?}", w.role)).collect();
+        let roles: Vec<String> = cut
+            .wires
+            .iter()
+            .filter(|w| w.string.as_deref() == Some(letter))
+            .map(|w| format!("{:?}", w.role))
+            .collect();
         assert_eq!(roles.len(), 2, "{letter}: {roles:?}");
         assert!(roles.contains(&"Plus".to_owned()) && roles.contains(&"Minus".to_owned()));
     }
@@ -124,13 +153,21 @@ fn strings_that_share_an_input_have_to_be_alike() {
     assert_eq!(unlike.check("mppt.same_n", "INV1/2").expect("the check").verdict, Verdict::Fail);
     let apart = changed(|j| j.strings[1].face = "se".to_owned());
     assert_eq!(apart.check("mppt.same_plane", "INV1/2").expect("the check").verdict, Verdict::Warn);
-    let three = changed(|j| (j.strings[0].mppt, j.strings[0].n, j.strings[0].face) = (2, 7, "sw".to_owned()));
+    let three = changed(|j| {
+        (j.strings[0].mppt, j.strings[0].n, j.strings[0].face) = (2, 7, "sw".to_owned())
+    });
     // Three strings, two pairs of connectors; 3 x 13.85 = 41.6 A against 30 A.
-    assert_eq!(three.check("mppt.connectors_n", "INV1/2").expect("the check").verdict, Verdict::Warn);
+    assert_eq!(
+        three.check("mppt.connectors_n", "INV1/2").expect("the check").verdict,
+        Verdict::Warn
+    );
     assert_eq!(three.check("mppt.isc_a", "INV1/2").expect("the check").verdict, Verdict::Fail);
     assert!(three.check("mppt.isc_a", "INV1/1").is_none(), "an empty input is not judged");
     let alone = report(&kestrel());
-    assert!(alone.check("mppt.same_n", "INV1/1").is_none(), "one string has nothing to be alike to");
+    assert!(
+        alone.check("mppt.same_n", "INV1/1").is_none(),
+        "one string has nothing to be alike to"
+    );
 }
 
 #[test]
@@ -141,11 +178,20 @@ fn an_inverter_has_totals_and_a_usual_range() {
     assert_eq!(r.check("inverter.dc_ac_ratio", "INV1").expect("the check").verdict, Verdict::Pass);
     // 29 x 430 = 12 470 W, 1.559 times the output.
     let more = changed(|j| j.strings[0].n = 15);
-    assert_eq!(more.check("inverter.power_dc_w", "INV1").expect("the check").verdict, Verdict::Fail);
-    assert_eq!(more.check("inverter.dc_ac_ratio", "INV1").expect("the check").verdict, Verdict::Warn);
+    assert_eq!(
+        more.check("inverter.power_dc_w", "INV1").expect("the check").verdict,
+        Verdict::Fail
+    );
+    assert_eq!(
+        more.check("inverter.dc_ac_ratio", "INV1").expect("the check").verdict,
+        Verdict::Warn
+    );
     // 14 x 430 = 6020 W, 0.7525 times.
     let few = changed(|j| j.strings.truncate(1));
-    assert_eq!(few.check("inverter.dc_ac_ratio", "INV1").expect("the check").verdict, Verdict::Warn);
+    assert_eq!(
+        few.check("inverter.dc_ac_ratio", "INV1").expect("the check").verdict,
+        Verdict::Warn
+    );
 }
 
 #[test]
@@ -153,12 +199,19 @@ fn cures_name_the_count_that_mends_it() {
     let long = changed(|j| j.strings[0].n = 14);
     let cure = &long.check("string.voc_cold_v", "A").expect("the check").cures[0];
     // floor(600 / 44.4196) = 13.
-    assert_eq!((cure.edits[0].pointer.as_str(), &cure.edits[0].value), ("/strings/0/n", &json!(13)));
+    assert_eq!(
+        (cure.edits[0].pointer.as_str(), &cure.edits[0].value),
+        ("/strings/0/n", &json!(13))
+    );
     let short = changed(|j| j.strings[0].n = 2);
     let check = short.check("string.vmp_hot_v", "A").expect("the check");
     // 2 x 28.743 = 57.5 V under 90 V: ceil(90 / 28.743) = 4.
     assert_eq!(check.verdict, Verdict::Fail);
-    assert!(check.cures.iter().any(|c| c.edits.iter().any(|e| e.value == json!(4))), "{:?}", check.cures);
+    assert!(
+        check.cures.iter().any(|c| c.edits.iter().any(|e| e.value == json!(4))),
+        "{:?}",
+        check.cures
+    );
 }
 
 #[test]
@@ -167,21 +220,42 @@ fn a_thin_wire_gets_the_size_that_holds_and_a_missing_one_is_asked_for() {
     let thin = changed(|j| j.runs[0].wire.awg = Some("14".to_owned()));
     let check = thin.check("circuit.ampacity_derated_a", "DC1").expect("the check");
     assert_eq!(check.verdict, Verdict::Fail);
-    assert!(check.cures.iter().any(|c| c.edits.iter().any(|e| e.pointer == "/runs/0/wire/awg" && e.value == "12")), "{:?}", check.cures);
-    let none = changed(|j| j.runs[0].wire.awg = None);
     assert!(
-        none.checks.iter().any(|c| c.subject.name == "DC1" && c.verdict == Verdict::Unknown && c.missing.contains(&"wire.awg".to_owned()))
+        check
+            .cures
+            .iter()
+            .any(|c| c.edits.iter().any(|e| e.pointer == "/runs/0/wire/awg" && e.value == "12")),
+        "{:?}",
+        check.cures
     );
-    assert!(none.raceway_cuts.iter().all(|c| !c.subject.name.starts_with("DC1")), "what is not known is not drawn");
+    let none = changed(|j| j.runs[0].wire.awg = None);
+    assert!(none.checks.iter().any(|c| c.subject.name == "DC1"
+        && c.verdict == Verdict::Unknown
+        && c.missing.contains(&"wire.awg".to_owned())));
+    assert!(
+        none.raceway_cuts.iter().all(|c| !c.subject.name.starts_with("DC1")),
+        "what is not known is not drawn"
+    );
 }
 
 #[test]
 fn a_setting_moves_its_limit() {
     // String A drops 0.33 %.
     let strict = changed(|j| j.settings.vdrop_dc_pct = Some(0.3));
-    assert_eq!(strict.check("circuit.vdrop_pct", "DC1 A").expect("the check").verdict, Verdict::Warn);
+    assert_eq!(
+        strict.check("circuit.vdrop_pct", "DC1 A").expect("the check").verdict,
+        Verdict::Warn
+    );
     let plain = report(&kestrel());
-    assert_eq!(plain.check("circuit.vdrop_pct", "DC1 A").expect("the check").limit.as_ref().map(|l| l.value), Some(2.0));
+    assert_eq!(
+        plain
+            .check("circuit.vdrop_pct", "DC1 A")
+            .expect("the check")
+            .limit
+            .as_ref()
+            .map(|l| l.value),
+        Some(2.0)
+    );
 }
 
 #[test]
@@ -213,7 +287,9 @@ fn forms_offer_only_what_the_file_takes() {
         file.job.runs[0].segments = offered
             .raceways
             .iter()
-            .flat_map(|r| r.sizes.iter().map(|size| job::RacewayChoice { kind: r.kind, size: size.clone() }))
+            .flat_map(|r| {
+                r.sizes.iter().map(|size| job::RacewayChoice { kind: r.kind, size: size.clone() })
+            })
             .map(|raceway| job::Segment { raceway: Some(raceway), ..segment.clone() })
             .collect();
         for size in offered.awg.iter().take(3) {

@@ -1,4 +1,5 @@
-//! How figures and checks come about: what is missing is named, on a limit is inside it, cures only where they are needed.
+//! How figures and checks come about: what is missing is named, on a limit is inside it, cures only
+//! where they are needed.
 
 use heliant_core::figure::{Bound, Def, Sheet, Stage, Subject, SubjectKind, Value, Verdict, said};
 use heliant_core::quantity::{Amps, Degrees, Percent, Ratio, Unit, Volts, Watts, ceil, floor};
@@ -6,9 +7,17 @@ use heliant_core::school::School;
 use heliant_core::tables;
 use heliant_core::traced::{exact, given};
 
-static VOLTS: Def = Def { id: "x.volts_v", title: "Volts", stage: Stage::Strings, na: "100.1", iec: "IEC 1" };
-static TWICE: Def = Def { id: "x.twice_v", title: "Twice the volts", stage: Stage::Strings, na: "100.2", iec: "IEC 2" };
-static COUNT: Def = Def { id: "x.n", title: "Count", stage: Stage::Strings, na: "100.3", iec: "IEC 3" };
+static VOLTS: Def =
+    Def { id: "x.volts_v", title: "Volts", stage: Stage::Strings, na: "100.1", iec: "IEC 1" };
+static TWICE: Def = Def {
+    id: "x.twice_v",
+    title: "Twice the volts",
+    stage: Stage::Strings,
+    na: "100.2",
+    iec: "IEC 2",
+};
+static COUNT: Def =
+    Def { id: "x.n", title: "Count", stage: Stage::Strings, na: "100.3", iec: "IEC 3" };
 
 fn sheet(school: School) -> Sheet {
     Sheet::new(school, Subject::new(SubjectKind::String, "A"))
@@ -24,7 +33,11 @@ fn a_figure_carries_its_working_and_the_schools_source() {
     assert_eq!(value, Some(120.0));
     let f = &s.figures[0];
     assert_eq!((f.source, f.unit, f.subject.name.as_str()), ("IEC 1", Unit::V, "A"));
-    let lines: Vec<_> = f.working.iter().map(|l| (l.label.as_str(), l.numbers.as_str(), l.source.as_str())).collect();
+    let lines: Vec<_> = f
+        .working
+        .iter()
+        .map(|l| (l.label.as_str(), l.numbers.as_str(), l.source.as_str()))
+        .collect();
     assert_eq!(lines, [("n", "", "job"), ("one", "", "data sheet"), ("Volts", "3 × 40", "")]);
 }
 
@@ -41,7 +54,10 @@ fn what_is_missing_is_named_once_and_handed_on() {
     s.figure::<Volts>(&TWICE, |_| None);
     assert_eq!(s.figures[1].missing, ["a_v", "b_v"], "what it rests on misses them");
     let check = s.hold(&TWICE, Bound::at_most(Some(10.0), "limit", "limit_v"), Verdict::Fail);
-    assert_eq!((check.verdict, check.missing.clone(), check.margin), (Verdict::Unknown, vec!["a_v".to_owned(), "b_v".to_owned()], None));
+    assert_eq!(
+        (check.verdict, check.missing.clone(), check.margin),
+        (Verdict::Unknown, vec!["a_v".to_owned(), "b_v".to_owned()], None)
+    );
 }
 
 #[test]
@@ -49,7 +65,10 @@ fn a_missing_limit_leaves_the_check_open() {
     let mut s = sheet(School::Na);
     s.figure(&VOLTS, |w| Some(w.given("v", Volts(5.0), "")));
     let check = s.hold(&VOLTS, Bound::at_most(None, "limit", "limit_v"), Verdict::Fail);
-    assert_eq!((check.verdict, check.missing.clone()), (Verdict::Unknown, vec!["limit_v".to_owned()]));
+    assert_eq!(
+        (check.verdict, check.missing.clone()),
+        (Verdict::Unknown, vec!["limit_v".to_owned()])
+    );
     assert!(check.limit.is_none());
 }
 
@@ -58,9 +77,15 @@ fn margins_are_positive_inside_on_both_sides() {
     let mut s = sheet(School::Na);
     s.figure(&VOLTS, |w| Some(w.given("v", Volts(90.0), "")));
     let most = s.hold(&VOLTS, Bound::at_most(Some(120.0), "most", ""), Verdict::Fail);
-    assert_eq!((most.verdict, most.margin, most.margin_pct), (Verdict::Pass, Some(30.0), Some(25.0)));
+    assert_eq!(
+        (most.verdict, most.margin, most.margin_pct),
+        (Verdict::Pass, Some(30.0), Some(25.0))
+    );
     let least = s.hold(&VOLTS, Bound::at_least(Some(120.0), "least", ""), Verdict::Warn);
-    assert_eq!((least.verdict, least.margin, least.margin_pct), (Verdict::Warn, Some(-30.0), Some(-25.0)));
+    assert_eq!(
+        (least.verdict, least.margin, least.margin_pct),
+        (Verdict::Warn, Some(-30.0), Some(-25.0))
+    );
     let zero = s.hold(&VOLTS, Bound::at_least(Some(0.0), "least", ""), Verdict::Warn);
     assert_eq!((zero.margin, zero.margin_pct), (Some(90.0), None), "no percent of nothing");
 }
@@ -73,7 +98,10 @@ fn the_verdict_beyond_a_limit_is_the_calls_own() {
         assert_eq!(s.hold(&VOLTS, Bound::at_most(Some(600.0), "", ""), worse).verdict, verdict);
         // A billionth of the limit is noise.
         s.figure(&VOLTS, |w| Some(w.given("v", Volts(600.000_000_5), "")));
-        assert_eq!(s.hold(&VOLTS, Bound::at_most(Some(600.0), "", ""), worse).verdict, Verdict::Pass);
+        assert_eq!(
+            s.hold(&VOLTS, Bound::at_most(Some(600.0), "", ""), worse).verdict,
+            Verdict::Pass
+        );
     }
 }
 
@@ -83,14 +111,18 @@ fn what_holds_has_no_reason_and_no_cure() {
     let pass = s.judge(&VOLTS, Verdict::Pass).reason("why").cure("how", Vec::new());
     assert!(pass.reason.is_none() && pass.cures.is_empty());
     let open = s.judge(&VOLTS, Verdict::Unknown).reason("why").cure("how", Vec::new());
-    assert!(open.reason.is_some() && open.cures.is_empty(), "what is open is not cured but filled in");
+    assert!(
+        open.reason.is_some() && open.cures.is_empty(),
+        "what is open is not cured but filled in"
+    );
     assert_eq!(s.judge(&VOLTS, Verdict::Fail).cure("how", Vec::new()).cures.len(), 1);
 }
 
 #[test]
 fn what_is_not_finite_is_no_figure() {
     let mut s = sheet(School::Na);
-    let none = s.figure(&VOLTS, |w| Some(w.given("v", Volts(5.0), "") / w.given("zero", Ratio(0.0), "")));
+    let none =
+        s.figure(&VOLTS, |w| Some(w.given("v", Volts(5.0), "") / w.given("zero", Ratio(0.0), "")));
     assert!(none.is_none() && s.figures[0].value.is_none());
     let negative = s.count(&COUNT, |w| Some(w.given("x", Ratio(-1.0), "").sqrt()));
     assert!(negative.is_none());
@@ -108,7 +140,11 @@ fn a_count_a_word_and_a_flag_are_figures_too() {
 
 #[test]
 fn verdicts_are_ordered_from_good_to_bad() {
-    assert!(Verdict::Pass < Verdict::Warn && Verdict::Warn < Verdict::Unknown && Verdict::Unknown < Verdict::Fail);
+    assert!(
+        Verdict::Pass < Verdict::Warn
+            && Verdict::Warn < Verdict::Unknown
+            && Verdict::Unknown < Verdict::Fail
+    );
 }
 
 #[test]
@@ -148,7 +184,10 @@ fn percent_and_products_keep_their_kind() {
     assert_eq!((share.value, share.numbers.as_str()), (Percent(75.0), "3 / 4 × 100"));
     let watts: Watts = Volts(240.0) * Amps(2.5);
     assert_eq!(watts, Watts(600.0));
-    assert_eq!((floor(2.999_999_999_9), ceil(3.000_000_000_1), floor(2.9), ceil(3.1)), (3.0, 3.0, 2.0, 4.0));
+    assert_eq!(
+        (floor(2.999_999_999_9), ceil(3.000_000_000_1), floor(2.9), ceil(3.1)),
+        (3.0, 3.0, 2.0, 4.0)
+    );
 }
 
 #[test]
@@ -163,20 +202,34 @@ fn tables_answer_at_their_edges() {
     assert_eq!(tables::temperature_factor(30.0, 60), Some(1.0));
     assert_eq!(tables::temperature_factor(56.0, 60), None);
     assert_eq!(tables::count_factor(100), 0.35);
-    assert_eq!((tables::group_factor(9), tables::group_factor(20), tables::group_factor(21)), (Some(0.5), Some(0.38), None));
-    assert_eq!(tables::iec_ambient_factor("pvc70", 20.0), Some(1.03), "no more credit than the table gives");
+    assert_eq!(
+        (tables::group_factor(9), tables::group_factor(20), tables::group_factor(21)),
+        (Some(0.5), Some(0.38), None)
+    );
+    assert_eq!(
+        tables::iec_ambient_factor("pvc70", 20.0),
+        Some(1.03),
+        "no more credit than the table gives"
+    );
     assert_eq!(tables::iec_ambient_factor("pvc70", 60.5), None);
     assert_eq!(tables::solar_ambient_factor(90.0), Some(0.75));
     assert_eq!(tables::ampacity("10", "cu", false).and_then(|a| a.column(75)), Some(35.0));
     assert_eq!(tables::ampacity("10", "cu", true).and_then(|a| a.column(75)), Some(50.0));
-    assert!(tables::ampacity("14", "al", false).is_none() && tables::wire("7").is_none() && tables::place("moon").is_none());
+    assert!(
+        tables::ampacity("14", "al", false).is_none()
+            && tables::wire("7").is_none()
+            && tables::place("moon").is_none()
+    );
 }
 
 #[test]
 fn the_schools_differ_where_they_do() {
     assert_eq!((School::Na.design_factor(), School::Iec.design_factor()), (1.25, 1.0));
     assert_eq!((School::Na.fault_factor(), School::Iec.fault_factor()), (1.25, 1.0));
-    assert_eq!((School::Na.vdrop_limits_pct(), School::Iec.vdrop_limits_pct()), ((2.0, 2.0), (3.0, 2.0)));
+    assert_eq!(
+        (School::Na.vdrop_limits_pct(), School::Iec.vdrop_limits_pct()),
+        ((2.0, 2.0), (3.0, 2.0))
+    );
     assert_eq!((School::Na.earth_word(), School::Iec.earth_word()), ("ground", "earth"));
     assert!(School::Na.breakers().contains(&45.0) && !School::Iec.breakers().contains(&45.0));
     assert!(School::Iec.fuses().contains(&16.0) && !School::Na.fuses().contains(&16.0));

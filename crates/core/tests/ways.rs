@@ -1,5 +1,5 @@
-//! Ways to wire a job: the ranked list is the one a search by brute force finds, filters do what they say, what fails
-//! is named with its limit, and the edits put a way into the job.
+//! Ways to wire a job: the ranked list is the one a search by brute force finds, filters do what
+//! they say, what fails is named with its limit, and the edits put a way into the job.
 
 use std::collections::BTreeSet;
 
@@ -53,7 +53,9 @@ fn inverter(sheet: &str, inputs: &[(f64, f64)], dc_w_max: f64) -> InverterSheet 
         mppt_w_max_w: Some(*watts),
         ..Mppt::default()
     };
-    let text = format!(r#"{{"sheet":"{sheet}","revision":1,"maker":"Maker","model":"{sheet}","mppts":[]}}"#);
+    let text = format!(
+        r#"{{"sheet":"{sheet}","revision":1,"maker":"Maker","model":"{sheet}","mppts":[]}}"#
+    );
     InverterSheet {
         vdc_max_v: Some(VDC),
         start_v: Some(60.0),
@@ -70,13 +72,29 @@ fn job_of(faces: &[u32], sheets: &[InverterSheet], on: &[usize]) -> (Job, Librar
     job.site.t_max_c = Some(35.0);
     job.site.mounting = Some(Mounting::Flush);
     job.site.building = Some(Building::Dwelling12);
-    let face = |i: usize| Face { id: format!("f{i}"), name: format!("face {i}"), tilt_deg: 30.0, azimuth_deg: 90.0 * i as f64 };
+    let face = |i: usize| Face {
+        id: format!("f{i}"),
+        name: format!("face {i}"),
+        tilt_deg: 30.0,
+        azimuth_deg: 90.0 * i as f64,
+    };
     job.site.faces = (0..faces.len()).map(face).collect();
-    job.inverters =
-        on.iter().enumerate().map(|(i, s)| JobInverter { id: format!("INV{}", i + 1), sheet: sheet_ref(&sheets[*s].sheet) }).collect();
-    let library = Library { modules: vec![module()], inverters: sheets.to_vec(), ..Library::default() };
+    job.inverters = on
+        .iter()
+        .enumerate()
+        .map(|(i, s)| JobInverter {
+            id: format!("INV{}", i + 1),
+            sheet: sheet_ref(&sheets[*s].sheet),
+        })
+        .collect();
+    let library =
+        Library { modules: vec![module()], inverters: sheets.to_vec(), ..Library::default() };
     let mut ask = ask_of(&job, &library).expect("there is a module");
-    ask.faces = faces.iter().enumerate().map(|(i, n)| WayFace { face: format!("f{i}"), modules_n: *n }).collect();
+    ask.faces = faces
+        .iter()
+        .enumerate()
+        .map(|(i, n)| WayFace { face: format!("f{i}"), modules_n: *n })
+        .collect();
     (job, library, ask)
 }
 
@@ -90,7 +108,11 @@ fn fits(watts_max: f64, n: u32, p: u32) -> bool {
     // Cells at 35 + 35 = 70 °C.
     let vmp_hot = n * 33.0 * (1.0 - 0.3 / 100.0 * 45.0);
     let voc_hot = n * 40.0 * (1.0 - 0.25 / 100.0 * 45.0);
-    cold <= VDC + 1e-6 && vmp_hot >= 55.0 - 1e-6 && voc_hot >= 60.0 - 1e-6 && p * 13.0 <= 30.0 && n * p * 400.0 <= watts_max + 1e-6
+    cold <= VDC + 1e-6
+        && vmp_hot >= 55.0 - 1e-6
+        && voc_hot >= 60.0 - 1e-6
+        && p * 13.0 <= 30.0
+        && n * p * 400.0 <= watts_max + 1e-6
 }
 
 fn margin(n: u32) -> f64 {
@@ -112,7 +134,10 @@ impl Brute<'_> {
         if at == self.inputs.len() {
             let strings: u32 = uses.iter().map(|u| u.3).sum();
             let equal = !self.ask.equal_strings || uses.iter().all(|u| u.2 == uses[0].2);
-            if left.iter().all(|l| *l == 0) && equal && self.ask.home_runs_max.is_none_or(|most| strings <= most) {
+            if left.iter().all(|l| *l == 0)
+                && equal
+                && self.ask.home_runs_max.is_none_or(|most| strings <= most)
+            {
                 let mut way = uses.clone();
                 way.sort_unstable();
                 self.found.insert(way);
@@ -125,7 +150,8 @@ impl Brute<'_> {
             for n in 1..=left[face] {
                 for p in 1..=connectors.min(left[face] / n) {
                     let more = f64::from(n * p) * 400.0;
-                    if !fits(watts_max, n, p) || watts[inverter] + more > self.caps[inverter] + 1e-6 {
+                    if !fits(watts_max, n, p) || watts[inverter] + more > self.caps[inverter] + 1e-6
+                    {
                         continue;
                     }
                     left[face] -= n * p;
@@ -141,7 +167,12 @@ impl Brute<'_> {
     }
 }
 
-fn brute(faces: &[u32], sheets: &[InverterSheet], on: &[usize], ask: &WaysAsk) -> BTreeSet<Vec<Use>> {
+fn brute(
+    faces: &[u32],
+    sheets: &[InverterSheet],
+    on: &[usize],
+    ask: &WaysAsk,
+) -> BTreeSet<Vec<Use>> {
     let mut classes: Vec<(usize, &Mppt)> = Vec::new();
     let mut inputs = Vec::new();
     for (i, s) in on.iter().enumerate() {
@@ -150,7 +181,12 @@ fn brute(faces: &[u32], sheets: &[InverterSheet], on: &[usize], ask: &WaysAsk) -
                 classes.push((*s, m));
                 classes.len() - 1
             });
-            inputs.push((i, class, m.connectors_n.expect("given") as u32, m.mppt_w_max_w.expect("given")));
+            inputs.push((
+                i,
+                class,
+                m.connectors_n.expect("given") as u32,
+                m.mppt_w_max_w.expect("given"),
+            ));
         }
     }
     let caps = on.iter().map(|s| sheets[*s].dc_w_max_w.expect("given")).collect();
@@ -162,25 +198,44 @@ fn brute(faces: &[u32], sheets: &[InverterSheet], on: &[usize], ask: &WaysAsk) -
 fn score(way: &[Use]) -> (u32, u32, f64) {
     let sizes: Vec<u32> = way.iter().map(|u| u.2 * u.3).collect();
     let unbalance = sizes.iter().max().unwrap_or(&0) - sizes.iter().min().unwrap_or(&0);
-    (unbalance, way.iter().map(|u| u.3).sum(), way.iter().map(|u| margin(u.2)).fold(f64::INFINITY, f64::min))
+    (
+        unbalance,
+        way.iter().map(|u| u.3).sum(),
+        way.iter().map(|u| margin(u.2)).fold(f64::INFINITY, f64::min),
+    )
 }
 
 /// The list agrees with brute force where every module is placed.
-fn agree(faces: &[u32], sheets: &[InverterSheet], on: &[usize], change: impl Fn(&mut WaysAsk)) -> Ways {
+fn agree(
+    faces: &[u32],
+    sheets: &[InverterSheet],
+    on: &[usize],
+    change: impl Fn(&mut WaysAsk),
+) -> Ways {
     let (job, library, mut ask) = job_of(faces, sheets, on);
     change(&mut ask);
     let wanted = brute(faces, sheets, on, &ask);
     let got = ways(&job, &library, &ask, &[]).expect("a question in order");
     if wanted.is_empty() {
-        assert!(got.ways.iter().all(|w| w.unused_n > 0), "{faces:?}: brute force places them all nowhere");
+        assert!(
+            got.ways.iter().all(|w| w.unused_n > 0),
+            "{faces:?}: brute force places them all nowhere"
+        );
         return got;
     }
     let mut scores: Vec<(u32, u32, f64)> = wanted.iter().map(|w| score(w)).collect();
     scores.sort_by(|a, b| (a.0, a.1).cmp(&(b.0, b.1)).then(b.2.total_cmp(&a.2)));
     assert_eq!(got.ways.len(), wanted.len().min(24), "{faces:?} {ask:?}");
     for (way, (unbalance, strings, margin)) in got.ways.iter().zip(&scores) {
-        assert_eq!((way.unbalance_w, way.strings_n, way.unused_n), (f64::from(*unbalance) * 400.0, *strings, 0), "{faces:?}");
-        assert!((way.margin_pct.expect("has strings") - margin).abs() < 1e-6, "{way:?}, wanted {margin}");
+        assert_eq!(
+            (way.unbalance_w, way.strings_n, way.unused_n),
+            (f64::from(*unbalance) * 400.0, *strings, 0),
+            "{faces:?}"
+        );
+        assert!(
+            (way.margin_pct.expect("has strings") - margin).abs() < 1e-6,
+            "{way:?}, wanted {margin}"
+        );
         assert_eq!(way.fails_n, 0, "{way:?}");
     }
     if got.feasible_exact && ask.home_runs_max.is_none() {
@@ -191,10 +246,15 @@ fn agree(faces: &[u32], sheets: &[InverterSheet], on: &[usize], change: impl Fn(
 }
 
 fn sheets() -> impl Strategy<Value = Vec<InverterSheet>> {
-    let input = (1_u32..=2, prop_oneof![Just(2000.0), Just(3600.0)]).prop_map(|(c, w)| (f64::from(c), w));
+    let input =
+        (1_u32..=2, prop_oneof![Just(2000.0), Just(3600.0)]).prop_map(|(c, w)| (f64::from(c), w));
     let sheet = (proptest::collection::vec(input, 1..=2), prop_oneof![Just(3600.0), Just(9000.0)]);
-    proptest::collection::vec(sheet, 1..=2)
-        .prop_map(|all| all.into_iter().enumerate().map(|(i, (inputs, w))| inverter(&format!("i{i}"), &inputs, w)).collect())
+    proptest::collection::vec(sheet, 1..=2).prop_map(|all| {
+        all.into_iter()
+            .enumerate()
+            .map(|(i, (inputs, w))| inverter(&format!("i{i}"), &inputs, w))
+            .collect()
+    })
 }
 
 proptest! {
@@ -225,12 +285,14 @@ fn two_inverters_with_three_inputs_each_and_three_faces() {
 
 #[test]
 fn an_inverter_is_not_overloaded_in_all() {
-    // Two inputs of 7 modules, 2 800 W each, and 3 600 W in all: 14 modules need both inverters, one input of each.
+    // Two inputs of 7 modules, 2 800 W each, and 3 600 W in all: 14 modules need both inverters,
+    // one input of each.
     let sheet = inverter("small", &[(1.0, 3600.0); 2], 3600.0);
     let got = agree(&[7, 7], &[sheet], &[0, 0], |_| {});
     for way in &got.ways {
         for id in ["INV1", "INV2"] {
-            let watts: u32 = way.uses.iter().filter(|u| u.inverter == id).map(|u| u.n * u.p * 400).sum();
+            let watts: u32 =
+                way.uses.iter().filter(|u| u.inverter == id).map(|u| u.n * u.p * 400).sum();
             assert!(watts <= 3600, "{way:?}");
         }
     }
@@ -244,12 +306,21 @@ fn mixed_faces_fit_where_single_ones_do_not() {
     let apart = ways(&job, &library, &ask, &[]).expect("in order");
     // 4 modules stay; the other face is left off.
     assert_eq!(apart.ways[0].unused_n, 4);
-    assert!(apart.remedies.iter().any(|r| r.text.contains("share an input") && r.way.unused_n == 0), "{:?}", apart.remedies);
+    assert!(
+        apart.remedies.iter().any(|r| r.text.contains("share an input") && r.way.unused_n == 0),
+        "{:?}",
+        apart.remedies
+    );
     ask.faces_may_mix = true;
     let mixed = ways(&job, &library, &ask, &[]).expect("in order");
     assert_eq!(mixed.ways.len(), 1);
-    assert_eq!(mixed.ways[0].uses.iter().map(|u| (u.face.as_str(), u.n, u.p)).collect::<Vec<_>>(), [("f0", 4, 1), ("f1", 4, 1)]);
-    assert!(mixed.ways[0].notes.iter().any(|n| n.id == "mppt.same_plane" && n.verdict == Verdict::Warn));
+    assert_eq!(
+        mixed.ways[0].uses.iter().map(|u| (u.face.as_str(), u.n, u.p)).collect::<Vec<_>>(),
+        [("f0", 4, 1), ("f1", 4, 1)]
+    );
+    assert!(
+        mixed.ways[0].notes.iter().any(|n| n.id == "mppt.same_plane" && n.verdict == Verdict::Warn)
+    );
 }
 
 #[test]
@@ -282,7 +353,8 @@ fn the_nearest_miss_keeps_to_the_strings_that_are_allowed() {
     let sheet = inverter("one", &[(2.0, 3600.0)], 9000.0);
     let (job, library, ask) = job_of(&[8], &[sheet], &[0]);
     assert_eq!(ways(&job, &library, &ask, &[]).expect("in order").ways[0].strings_n, 2);
-    let got = ways(&job, &library, &WaysAsk { home_runs_max: Some(1), ..ask }, &[]).expect("in order");
+    let got =
+        ways(&job, &library, &WaysAsk { home_runs_max: Some(1), ..ask }, &[]).expect("in order");
     let nearest = got.nearest.expect("one string of eight");
     assert_eq!((nearest.strings_n, nearest.notes[0].over.map(|o| o.round())), (1, Some(32.0)));
 }
@@ -292,9 +364,17 @@ fn failing_ways_say_which_limit_and_by_how_much() {
     let sheet = inverter("two", &[(1.0, 3600.0); 2], 9000.0);
     let (job, library, ask) = job_of(&[12], &[sheet], &[0]);
     let got = ways(&job, &library, &ask, &[]).expect("in order");
-    assert!(got.failing.iter().all(|w| w.fails_n > 0 && w.notes.iter().any(|n| n.verdict == Verdict::Fail)));
+    assert!(
+        got.failing
+            .iter()
+            .all(|w| w.fails_n > 0 && w.notes.iter().any(|n| n.verdict == Verdict::Fail))
+    );
     // 8 and 4: the string of 8 is 352 V cold, 32 V over.
-    let eight = got.failing.iter().find(|w| w.uses.iter().any(|u| u.n == 8)).expect("near enough to be listed");
+    let eight = got
+        .failing
+        .iter()
+        .find(|w| w.uses.iter().any(|u| u.n == 8))
+        .expect("near enough to be listed");
     let note = eight.notes.iter().find(|n| n.id == "string.voc_cold_v").expect("it is over");
     assert!((note.over.expect("a number") - 32.0).abs() < 1e-9, "{note:?}");
 }
@@ -306,7 +386,10 @@ fn the_winner_is_explained_against_the_next() {
     let got = ways(&job, &library, &ask, &[]).expect("in order");
     // 6 + 6 with two strings, 0 W apart; then 2 x 3 and 6, as even, with three.
     assert_eq!(got.ways[0].uses.iter().map(|u| (u.n, u.p)).collect::<Vec<_>>(), [(6, 1), (6, 1)]);
-    assert_eq!(got.why.as_deref(), Some("As even as the second, the first has 2 strings to wire, not 3."));
+    assert_eq!(
+        got.why.as_deref(),
+        Some("As even as the second, the first has 2 strings to wire, not 3.")
+    );
 }
 
 #[test]
@@ -364,7 +447,8 @@ fn every_way_of_the_demo_job_holds_when_it_is_put_in() {
     for way in got.ways.iter().chain(&got.failing) {
         let job = edited(&file.job, &way.edits);
         let report = evaluate(&job, &file.library, &[]);
-        let strings = report.checks.iter().filter(|c| c.stage == heliant_core::figure::Stage::Strings);
+        let strings =
+            report.checks.iter().filter(|c| c.stage == heliant_core::figure::Stage::Strings);
         let fails = strings.clone().filter(|c| c.verdict == Verdict::Fail).count();
         assert_eq!(fails > 0, way.fails_n > 0, "{way:?}");
         // The runs carry every string that is there, and none that is gone.
@@ -386,8 +470,14 @@ fn strings_that_stay_keep_their_letters() {
     assert_eq!(job.runs, file.job.runs);
 }
 
-/// Every way to wire modules of two faces where strings of both may share an input: what each input takes of each face.
-fn mixed(inputs: &[(u32, f64)], left: [u32; 2], so_far: &mut Vec<(u32, [u32; 2])>, out: &mut BTreeSet<Vec<(u32, [u32; 2])>>) {
+/// Every way to wire modules of two faces where strings of both may share an input: what each input
+/// takes of each face.
+fn mixed(
+    inputs: &[(u32, f64)],
+    left: [u32; 2],
+    so_far: &mut Vec<(u32, [u32; 2])>,
+    out: &mut BTreeSet<Vec<(u32, [u32; 2])>>,
+) {
     let Some(((connectors, watts), rest)) = inputs.split_first() else {
         if left == [0, 0] {
             let mut way = so_far.clone();
@@ -477,7 +567,10 @@ fn a_question_that_is_too_large_is_refused_and_says_what_can_be_asked() {
     let (job, library, mut ask) = job_of(&[40, 40, 40, 40], &[like], &[0, 0, 0]);
     ask.faces_may_mix = true;
     let got = ways(&job, &library, &ask, &[]).expect("apart it goes");
-    assert!(got.searched_part.is_some_and(|t| t.contains("each input takes one face")), "it says so");
+    assert!(
+        got.searched_part.is_some_and(|t| t.contains("each input takes one face")),
+        "it says so"
+    );
     assert!(!got.ways.is_empty());
 }
 
@@ -488,7 +581,14 @@ fn a_new_string_takes_no_letter_of_a_branch() {
     let branch = r#"{"letter":"A","face":"f0","module":{"sheet":"m","revision":1},"micro":{"sheet":"u","revision":1},"arms_n":[4]}"#;
     job.branches.push(serde_json::from_str(branch).expect("a branch"));
     let got = ways(&job, &library, &ask, &[]).expect("in order");
-    assert_eq!(edited(&job, &got.ways[0].edits).strings.iter().map(|s| s.letter.as_str()).collect::<Vec<_>>(), ["B", "C"]);
+    assert_eq!(
+        edited(&job, &got.ways[0].edits)
+            .strings
+            .iter()
+            .map(|s| s.letter.as_str())
+            .collect::<Vec<_>>(),
+        ["B", "C"]
+    );
 }
 
 #[test]
@@ -502,14 +602,21 @@ fn parallel_strings_need_connectors_or_a_combiner() {
     assert_eq!(got.ways[0].uses.iter().map(|u| (u.n, u.p)).collect::<Vec<_>>(), [(6, 2)]);
     // 3 x 13 A are more than the 30 A an input bears: three never share it.
     ask.strings_per_input = Some(3);
-    assert!(ways(&job, &library, &ask, &[]).expect("in order").ways.iter().all(|w| w.uses.iter().all(|u| u.p <= 2)));
+    assert!(
+        ways(&job, &library, &ask, &[])
+            .expect("in order")
+            .ways
+            .iter()
+            .all(|w| w.uses.iter().all(|u| u.p <= 2))
+    );
 }
 
 #[test]
 fn a_colder_site_has_fewer_ways() {
     let sheet = inverter("two", &[(2.0, 3600.0); 2], 9000.0);
     let (mut job, library, ask) = job_of(&[12], &[sheet], &[0]);
-    let count = |job: &Job| ways(job, &library, &ask, &[]).expect("in order").feasible_n.expect("counted");
+    let count =
+        |job: &Job| ways(job, &library, &ask, &[]).expect("in order").feasible_n.expect("counted");
     let mild = count(&job);
     // 7 x 40 x 1.15 = 322 V at −35 °C: seven in series go no longer.
     job.site.t_min_c = Some(-35.0);

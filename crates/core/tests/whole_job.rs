@@ -17,8 +17,13 @@ fn report(file: &JobFile) -> Report {
 
 fn near(report: &Report, id: &str, subject: &str, wanted: f64) {
     let figure = report.figure(id, subject).unwrap_or_else(|| panic!("no {id} of {subject}"));
-    let Some(Value::Number(got)) = figure.value else { panic!("{id} of {subject} has no number: {:?}", figure.missing) };
-    assert!((got - wanted).abs() <= 0.0005 * wanted.abs() + 1e-9, "{id} of {subject}: {got}, wanted {wanted}");
+    let Some(Value::Number(got)) = figure.value else {
+        panic!("{id} of {subject} has no number: {:?}", figure.missing)
+    };
+    assert!(
+        (got - wanted).abs() <= 0.0005 * wanted.abs() + 1e-9,
+        "{id} of {subject}: {got}, wanted {wanted}"
+    );
 }
 
 fn verdict(report: &Report, id: &str, subject: &str) -> Verdict {
@@ -47,11 +52,18 @@ fn kestrel_lane_strings() {
 #[test]
 fn kestrel_lane_runs_count_the_ground_wire() {
     let r = report(&open(KESTREL));
-    // No DC fuse: 1.5625 x 13.85 = 21.6 A stands in, the 30 A row: 10 AWG. Six 8 AWG and that in 3/4 EMT.
+    // No DC fuse: 1.5625 x 13.85 = 21.6 A stands in, the 30 A row: 10 AWG. Six 8 AWG and that in
+    // 3/4 EMT.
     near(&r, "raceway.fill_pct", "DC1/1", (6.0 * 0.0366 + 0.0211) / 0.533 * 100.0);
     assert_eq!(verdict(&r, "raceway.fill_pct", "DC1/1"), Verdict::Fail);
     let cures = &r.check("raceway.fill_pct", "DC1/1").expect("the check").cures;
-    assert!(cures.iter().any(|c| c.edits.iter().any(|e| e.pointer == "/runs/0/segments/0/raceway/size" && e.value == "1")), "{cures:?}");
+    assert!(
+        cures.iter().any(|c| c
+            .edits
+            .iter()
+            .any(|e| e.pointer == "/runs/0/segments/0/raceway/size" && e.value == "1")),
+        "{cures:?}"
+    );
     // Garage, EMT 1.
     near(&r, "raceway.fill_pct", "DC1/3", (6.0 * 0.0366 + 0.0211) / 0.864 * 100.0);
     assert_eq!(verdict(&r, "raceway.fill_pct", "DC1/3"), Verdict::Pass);
@@ -68,7 +80,8 @@ fn kestrel_lane_runs_count_the_ground_wire() {
 fn a_cure_does_what_it_says() {
     let mut file = open(KESTREL);
     let before = report(&file);
-    let edit = before.check("raceway.fill_pct", "DC1/1").expect("the check").cures[0].edits[0].clone();
+    let edit =
+        before.check("raceway.fill_pct", "DC1/1").expect("the check").cures[0].edits[0].clone();
     let mut job = serde_json::to_value(&file.job).expect("a job is JSON");
     *job.pointer_mut(&edit.pointer).expect("the place is there") = edit.value;
     file.job = serde_json::from_value(job).expect("still a job");
@@ -80,8 +93,10 @@ fn a_cure_does_what_it_says() {
 #[test]
 fn a_reading_two_modules_short_is_named() {
     let r = report(&open(KESTREL));
-    let judged = r.readings.iter().find(|j| j.reading.values.string == "B").expect("a reading of B");
-    // Cells 39.6 + 3 x 0.618 = 41.454 °C; one module 36.93 V, seven 258.5 V; 185.1 V is 1.99 modules short.
+    let judged =
+        r.readings.iter().find(|j| j.reading.values.string == "B").expect("a reading of B");
+    // Cells 39.6 + 3 x 0.618 = 41.454 °C; one module 36.93 V, seven 258.5 V; 185.1 V is 1.99
+    // modules short.
     near(&r, "test.t_cell_c", &judged.reading.id, 39.6 + 3.0 * 0.618);
     assert_eq!(judged.causes[0].code, "missing_or_bypassed");
     assert_eq!(verdict(&r, "test.voc_v", &judged.reading.id), Verdict::Fail);
@@ -108,19 +123,32 @@ fn quarry_cottage_in_the_iec_school() {
     // BM-440: 14 x 39.7 x (1 + 0.0025 x 33) = 601.65 V against 650 V of the inverter.
     near(&r, "string.voc_cold_v", "A", 14.0 * 39.7 * (1.0 + 0.25 / 100.0 * 33.0));
     assert_eq!(verdict(&r, "string.voc_cold_v", "A"), Verdict::Pass);
-    assert!(r.checks.iter().all(|c| !c.id.starts_with("panel.")), "busbar rules are the other school's");
-    assert!(r.figures.iter().any(|f| f.id == "circuit.iz_a"), "the IEC conductor figures are there");
+    assert!(
+        r.checks.iter().all(|c| !c.id.starts_with("panel.")),
+        "busbar rules are the other school's"
+    );
+    assert!(
+        r.figures.iter().any(|f| f.id == "circuit.iz_a"),
+        "the IEC conductor figures are there"
+    );
 }
 
 #[test]
 fn an_empty_job_is_open_not_good() {
-    let r = evaluate(&heliant_core::job::Job::new("New", heliant_core::school::School::Na), &Default::default(), &[]);
+    let r = evaluate(
+        &heliant_core::job::Job::new("New", heliant_core::school::School::Na),
+        &Default::default(),
+        &[],
+    );
     assert_eq!(r.verdict, Verdict::Unknown);
     for stage in &r.stages {
         let has_checks = stage.counts != Default::default();
         assert!(!has_checks || stage.verdict == Verdict::Unknown, "{stage:?}");
     }
-    assert!(r.checks.iter().filter(|c| c.verdict == Verdict::Unknown).all(|c| !c.missing.is_empty()), "what is open says what is missing");
+    assert!(
+        r.checks.iter().filter(|c| c.verdict == Verdict::Unknown).all(|c| !c.missing.is_empty()),
+        "what is open says what is missing"
+    );
 }
 
 #[test]
@@ -129,7 +157,13 @@ fn a_missing_coefficient_leaves_only_what_rests_on_it_open() {
     file.library.modules[0].ratings.b_voc_pct_c = None;
     let r = report(&file);
     assert_eq!(verdict(&r, "string.voc_cold_v", "A"), Verdict::Unknown);
-    assert!(r.check("string.voc_cold_v", "A").expect("the check").missing.iter().any(|m| m.contains("b_voc")));
+    assert!(
+        r.check("string.voc_cold_v", "A")
+            .expect("the check")
+            .missing
+            .iter()
+            .any(|m| m.contains("b_voc"))
+    );
     near(&r, "string.vmp_hot_v", "A", 12.0 * 33.0 * 0.871);
 }
 

@@ -14,7 +14,8 @@ const NOTICE: &str = "Heliant computes with the values entered and the rules nam
     authority having jurisdiction nor the judgement of a licensed person: they have the last word. Check every figure before work begins.";
 
 const SAFETY: [&str; 5] = [
-    "Modules are live whenever there is light. A DC arc does not stop by itself: never part a connector under load.",
+    "Modules are live whenever there is light. A DC arc does not stop by itself: never part a \
+        connector under load.",
     "Dead means proven dead: isolate, lock, prove the tester, test, prove the tester again.",
     "Nobody stands below while there is work on the roof. Hot modules burn.",
     "Connectors of one make on both halves; joined last, with the isolator open.",
@@ -102,14 +103,18 @@ fn equipment(pack: &Pack) -> Vec<Json> {
 }
 
 fn tape(pack: &Pack, letter: &str) -> String {
-    pack.report.tapes.iter().find(|t| t.letter == letter).map_or_else(String::new, |t| match t.bands {
-        0 => t.colour.to_owned(),
-        n => format!("{}, {n} bands", t.colour),
+    pack.report.tapes.iter().find(|t| t.letter == letter).map_or_else(String::new, |t| {
+        match t.bands {
+            0 => t.colour.to_owned(),
+            n => format!("{}, {n} bands", t.colour),
+        }
     })
 }
 
 fn value_of(pack: &Pack, id: &str, subject: &str) -> String {
-    pack.report.figure(id, subject).map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit))
+    pack.report
+        .figure(id, subject)
+        .map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit))
 }
 
 /// The word of a verdict on paper.
@@ -126,7 +131,8 @@ fn word(verdict: Verdict) -> &'static str {
 fn printed(n: f64, unit: Unit) -> String {
     let d = unit.decimals(n);
     let text = format!("{:.d$}", n.abs());
-    let (whole, rest) = text.split_once('.').map_or((text.as_str(), String::new()), |(w, r)| (w, format!(".{r}")));
+    let (whole, rest) =
+        text.split_once('.').map_or((text.as_str(), String::new()), |(w, r)| (w, format!(".{r}")));
     let mut grouped = String::new();
     for (i, c) in whole.chars().enumerate() {
         if i > 0 && (whole.len() - i).is_multiple_of(3) && whole.len() > 4 {
@@ -134,7 +140,8 @@ fn printed(n: f64, unit: Unit) -> String {
         }
         grouped.push(c);
     }
-    let minus = if n < 0.0 && text.bytes().any(|b| (b'1'..=b'9').contains(&b)) { "−" } else { "" };
+    let minus =
+        if n < 0.0 && text.bytes().any(|b| (b'1'..=b'9').contains(&b)) { "−" } else { "" };
     let sign = unit.sign();
     format!("{minus}{grouped}{rest}{}{sign}", if sign.is_empty() { "" } else { " " })
 }
@@ -162,19 +169,32 @@ fn subject(subject: &Subject, pack: &Pack) -> String {
         SubjectKind::Circuit => format!("Circuit {name}"),
         SubjectKind::Raceway => format!("Raceway {name}"),
         SubjectKind::Panel => "Panel".to_owned(),
-        SubjectKind::Reading => match pack.report.readings.iter().position(|r| &r.reading.id == name) {
-            Some(i) => format!("Reading {} on {}", i + 1, pack.report.readings[i].reading.values.string),
-            None => "Reading".to_owned(),
-        },
+        SubjectKind::Reading => {
+            match pack.report.readings.iter().position(|r| &r.reading.id == name) {
+                Some(i) => format!(
+                    "Reading {} on {}",
+                    i + 1,
+                    pack.report.readings[i].reading.values.string
+                ),
+                None => "Reading".to_owned(),
+            }
+        }
     }
 }
 
 fn check(c: &Check, pack: &Pack) -> Json {
     let figure = pack.report.figures.iter().find(|f| f.id == c.figure && f.subject == c.subject);
-    let limit =
-        c.limit.as_ref().map(|l| format!("{} {} ({})", if l.at_most { "at most" } else { "at least" }, printed(l.value, c.unit), l.title));
+    let limit = c.limit.as_ref().map(|l| {
+        format!(
+            "{} {} ({})",
+            if l.at_most { "at most" } else { "at least" },
+            printed(l.value, c.unit),
+            l.title
+        )
+    });
     let margin = c.margin.map(|m| {
-        let pct = c.margin_pct.map_or_else(String::new, |p| format!(", {}", printed(p, Unit::Percent)));
+        let pct =
+            c.margin_pct.map_or_else(String::new, |p| format!(", {}", printed(p, Unit::Percent)));
         format!("{}{pct}", printed(m, c.unit))
     });
     json!({
@@ -220,9 +240,16 @@ fn figure(f: &Figure, pack: &Pack) -> Json {
 
 fn reading(r: &JudgedReading, pack: &Pack) -> Json {
     let v = &r.reading.values;
-    let number = |n: Option<f64>, unit: Unit| n.map_or_else(|| "–".to_owned(), |n| printed(n, unit));
+    let number =
+        |n: Option<f64>, unit: Unit| n.map_or_else(|| "–".to_owned(), |n| printed(n, unit));
     // Volts and amps read together: the worse of the two.
-    let verdict = pack.report.checks.iter().filter(|c| c.subject.name == r.reading.id).map(|c| c.verdict).max();
+    let verdict = pack
+        .report
+        .checks
+        .iter()
+        .filter(|c| c.subject.name == r.reading.id)
+        .map(|c| c.verdict)
+        .max();
     let warmth = match (v.cell_c, v.back_c, v.ambient_c) {
         (Some(t), ..) => format!("cells {}", printed(t, Unit::Celsius)),
         (_, Some(t), _) => format!("back {}", printed(t, Unit::Celsius)),
@@ -269,11 +296,18 @@ mod tests {
     }
 
     fn kestrel() -> JobFile {
-        job::read(include_str!("../../../data/demo/kestrel-lane.json")).expect("the demo job reads").file
+        job::read(include_str!("../../../data/demo/kestrel-lane.json"))
+            .expect("the demo job reads")
+            .file
     }
 
     fn all<'a>(packed: &'a Json, what: &str) -> Vec<&'a Json> {
-        packed["stages"].as_array().into_iter().flatten().flat_map(|s| s[what].as_array().into_iter().flatten()).collect()
+        packed["stages"]
+            .as_array()
+            .into_iter()
+            .flatten()
+            .flat_map(|s| s[what].as_array().into_iter().flatten())
+            .collect()
     }
 
     #[test]
@@ -283,10 +317,15 @@ mod tests {
         assert_eq!(figures.len(), report.figures.len());
         for f in figures {
             assert!(!f["source"].as_str().unwrap_or_default().is_empty(), "{f}");
-            assert!(f["value"] == "open" || f["working"].as_array().is_some_and(|w| !w.is_empty()), "{f}");
+            assert!(
+                f["value"] == "open" || f["working"].as_array().is_some_and(|w| !w.is_empty()),
+                "{f}"
+            );
         }
-        let cold =
-            all(&packed, "figures").into_iter().find(|f| f["id"] == "string.voc_cold_v" && f["subject"] == "String A").expect("there");
+        let cold = all(&packed, "figures")
+            .into_iter()
+            .find(|f| f["id"] == "string.voc_cold_v" && f["subject"] == "String A")
+            .expect("there");
         // 12 x 39.4 x 1.1274
         assert_eq!(cold["value"], "533.0 V");
         assert!(cold["working"].to_string().contains("12 × 39.4 × 1.1274"), "{cold}");
@@ -299,17 +338,25 @@ mod tests {
         file.readings[0].values.isc_a = Some(4.0);
         let (packed, _) = data(&file);
         let first = &packed["readings"][0];
-        assert_eq!((first["by"].as_str(), first["at"].as_str()), (Some("Ines Rowe"), Some("2026-10-14 17:36:00 UTC")));
+        assert_eq!(
+            (first["by"].as_str(), first["at"].as_str()),
+            (Some("Ines Rowe"), Some("2026-10-14 17:36:00 UTC"))
+        );
         // The volts hold; 4.0 A is half of 13.85 x 0.612 x 1.0072 = 8.54 A.
         assert_eq!(first["verdict"], "Stop");
         assert_eq!(packed["readings"][1]["verdict"], "Stop");
-        assert!(packed["readings"][1]["cause"].as_str().is_some_and(|c| c.contains("2 modules short")));
+        assert!(
+            packed["readings"][1]["cause"].as_str().is_some_and(|c| c.contains("2 modules short"))
+        );
     }
 
     #[test]
     fn job_revision_and_notice_are_on_it() {
         let (packed, _) = data(&kestrel());
-        assert_eq!((packed["name"].as_str(), packed["revision"].as_i64()), (Some("Kestrel Lane workshop"), Some(7)));
+        assert_eq!(
+            (packed["name"].as_str(), packed["revision"].as_i64()),
+            (Some("Kestrel Lane workshop"), Some(7))
+        );
         assert_eq!(packed["saved"], "2026-03-04 05:06 UTC, Tomas Brandt");
         assert!(packed["notice"].as_str().is_some_and(|n| n.contains("last word")));
         assert_eq!(packed["demo"], true);

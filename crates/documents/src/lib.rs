@@ -1,5 +1,6 @@
-//! The job on paper: report and records to PDF. Computes nothing; every value comes out of the report.
-//! The page is set by the typesetter from `templates/pack.typ`, which reads the data made here.
+//! The job on paper: report and records to PDF. Computes nothing; every value comes out of the
+//! report. The page is set by the typesetter from `templates/pack.typ`, which reads the data made
+//! here.
 
 mod data;
 mod typeset;
@@ -38,7 +39,10 @@ pub struct Pack<'a> {
 pub fn pack_pdf(pack: &Pack) -> Result<Vec<u8>, String> {
     let mut files = vec![("pack.json".to_owned(), data::pack(pack).to_string().into_bytes())];
     for (i, drawing) in pack.report.string_windows.iter().enumerate() {
-        files.push((format!("window-{i}.svg"), window::svg(drawing, &pack.report.tapes).into_bytes()));
+        files.push((
+            format!("window-{i}.svg"),
+            window::svg(drawing, &pack.report.tapes).into_bytes(),
+        ));
     }
     typeset::pdf(include_str!("../templates/pack.typ"), files, &format!("{} pack", pack.job.name))
 }

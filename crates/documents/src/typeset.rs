@@ -69,7 +69,11 @@ impl World for Desk {
 }
 
 /// Sets a template that reads the given files.
-pub(crate) fn pdf(template: &str, files: Vec<(String, Vec<u8>)>, ident: &str) -> Result<Vec<u8>, String> {
+pub(crate) fn pdf(
+    template: &str,
+    files: Vec<(String, Vec<u8>)>,
+    ident: &str,
+) -> Result<Vec<u8>, String> {
     let mut by_id = HashMap::new();
     for (name, content) in files {
         by_id.insert(file_id(&name)?, Bytes::new(content));
@@ -80,9 +84,14 @@ pub(crate) fn pdf(template: &str, files: Vec<(String, Vec<u8>)>, ident: &str) ->
         main: Source::new(file_id("pack.typ")?, template.to_owned()),
         files: by_id,
     };
-    let said = |errors: &[typst::diag::SourceDiagnostic]| errors.iter().map(|e| e.message.to_string()).collect::<Vec<_>>().join("; ");
+    let said = |errors: &[typst::diag::SourceDiagnostic]| {
+        errors.iter().map(|e| e.message.to_string()).collect::<Vec<_>>().join("; ")
+    };
     let document: PagedDocument = typst::compile(&desk).output.map_err(|e| said(&e))?;
-    let options = PdfOptions { ident: typst::foundations::Smart::Custom(ident.to_owned()), ..PdfOptions::default() };
+    let options = PdfOptions {
+        ident: typst::foundations::Smart::Custom(ident.to_owned()),
+        ..PdfOptions::default()
+    };
     let bytes = export(&document, &options).map_err(|e| said(&e))?;
     // What is remembered between documents is dropped: each job is another document.
     typst::comemo::evict(2);

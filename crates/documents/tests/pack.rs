@@ -22,7 +22,9 @@ fn set(file: &JobFile) -> Vec<u8> {
 }
 
 fn quarry() -> JobFile {
-    job::read(include_str!("../../../data/demo/quarry-cottage.json")).expect("the demo job reads").file
+    job::read(include_str!("../../../data/demo/quarry-cottage.json"))
+        .expect("the demo job reads")
+        .file
 }
 
 fn holds(pdf: &[u8], text: &str) -> bool {
@@ -55,7 +57,10 @@ fn an_empty_job_has_a_pack_too() {
 
 #[test]
 fn branches_and_optimizers_have_their_place() {
-    for text in [include_str!("../../../data/demo/pinyon-street.json"), include_str!("../../../data/demo/tern-bay.json")] {
+    for text in [
+        include_str!("../../../data/demo/pinyon-street.json"),
+        include_str!("../../../data/demo/tern-bay.json"),
+    ] {
         let file = job::read(text).expect("the demo job reads").file;
         let whole = set(&file);
         assert!(whole.starts_with(b"%PDF-1."));

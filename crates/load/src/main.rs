@@ -1,5 +1,5 @@
-//! Load on a running server: clients that each edit a job of their own at a steady pace. Says how long a
-//! saved edit takes to be answered. Only for an address on this machine.
+//! Load on a running server: clients that each edit a job of their own at a steady pace. Says how
+//! long a saved edit takes to be answered. Only for an address on this machine.
 
 use std::process::ExitCode;
 use std::thread;
@@ -46,13 +46,27 @@ struct Client {
 
 impl Client {
     fn open(x: &Arguments) -> Result<Client> {
-        let agent = Agent::config_builder().timeout_global(Some(Duration::from_secs(10))).build().new_agent();
+        let agent = Agent::config_builder()
+            .timeout_global(Some(Duration::from_secs(10)))
+            .build()
+            .new_agent();
         let base = format!("{}/api", x.url);
-        agent.post(format!("{base}/session")).send_json(json!({ "sign_in": x.name, "password": x.password }))?;
+        agent
+            .post(format!("{base}/session"))
+            .send_json(json!({ "sign_in": x.name, "password": x.password }))?;
         let jobs: Value = agent.get(format!("{base}/jobs")).call()?.body_mut().read_json()?;
-        let job = jobs.as_array().into_iter().flatten().find(|j| j["name"] == x.job.as_str()).ok_or("no such job")?;
+        let job = jobs
+            .as_array()
+            .into_iter()
+            .flatten()
+            .find(|j| j["name"] == x.job.as_str())
+            .ok_or("no such job")?;
         let id = job["id"].as_str().unwrap_or_default();
-        let copy: Value = agent.post(format!("{base}/jobs/{id}/duplicate")).send_empty()?.body_mut().read_json()?;
+        let copy: Value = agent
+            .post(format!("{base}/jobs/{id}/duplicate"))
+            .send_empty()?
+            .body_mut()
+            .read_json()?;
         let url = format!("{base}/jobs/{}", copy["id"].as_str().unwrap_or_default());
         let view = agent.get(&url).call()?.body_mut().read_json()?;
         Ok(Client { agent, url, view })
@@ -64,9 +78,16 @@ impl Client {
         job["strings"][1]["n"] = json!(6 + n % 5);
         let body = json!({ "base_revision": self.view["revision"], "job": job, "library": self.view["library"] }).to_string();
         let start = Instant::now();
-        let text = self.agent.put(&self.url).content_type("application/json").send(body)?.body_mut().read_to_string()?;
+        let text = self
+            .agent
+            .put(&self.url)
+            .content_type("application/json")
+            .send(body)?
+            .body_mut()
+            .read_to_string()?;
         let took = start.elapsed();
-        // The revision is all the next save needs; reading the whole report would measure this program.
+        // The revision is all the next save needs; reading the whole report would measure this
+        // program.
         let after = text.split_once("\"revision\":").ok_or("an answer without a revision")?.1;
         let revision: u32 = after.split(',').next().unwrap_or_default().parse()?;
         self.view["revision"] = revision.into();
@@ -138,7 +159,9 @@ fn report(x: &Arguments, mut all: Measured, took: Duration) -> ExitCode {
         eprintln!("no save went through: {:?}", all.errors.first());
         return ExitCode::FAILURE;
     }
-    let at = |share: f64| all.times[((all.times.len() - 1) as f64 * share) as usize].as_secs_f64() * 1000.0;
+    let at = |share: f64| {
+        all.times[((all.times.len() - 1) as f64 * share) as usize].as_secs_f64() * 1000.0
+    };
     println!(
         "{} saves by {} clients in {:.1} s: {:.0} a second, {} errors",
         all.times.len(),
@@ -147,7 +170,13 @@ fn report(x: &Arguments, mut all: Measured, took: Duration) -> ExitCode {
         all.times.len() as f64 / took.as_secs_f64(),
         all.errors.len()
     );
-    println!("median {:.1} ms, 95 % {:.1} ms, 99 % {:.1} ms, slowest {:.1} ms", at(0.5), at(0.95), at(0.99), at(1.0));
+    println!(
+        "median {:.1} ms, 95 % {:.1} ms, 99 % {:.1} ms, slowest {:.1} ms",
+        at(0.5),
+        at(0.95),
+        at(0.99),
+        at(1.0)
+    );
     match all.errors.first() {
         None => ExitCode::SUCCESS,
         Some(first) => {

@@ -39,10 +39,19 @@ pub fn load(url: &str) -> Result<bool, String> {
     if accounts::any(&mut db).map_err(text)? {
         return Ok(false);
     }
-    let sheets: Library = serde_json::from_str(LIBRARY).map_err(|e| format!("demo library: {e}"))?;
+    let sheets: Library =
+        serde_json::from_str(LIBRARY).map_err(|e| format!("demo library: {e}"))?;
     db.transaction::<_, ApiError, _>(|db| {
         for (name, sign_in, role) in PEOPLE {
-            accounts::create(db, &NewAccount { name: name.into(), sign_in: sign_in.into(), role, password: PASSWORD.into() })?;
+            accounts::create(
+                db,
+                &NewAccount {
+                    name: name.into(),
+                    sign_in: sign_in.into(),
+                    role,
+                    password: PASSWORD.into(),
+                },
+            )?;
         }
         library::add(db, &sheets, library::Origin { by: PEOPLE[1].0, document: "demo data" })?;
         for file in JOBS {

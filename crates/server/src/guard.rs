@@ -49,8 +49,13 @@ impl<'r> FromRequest<'r> for Signed {
 
 async fn signed(request: &Request<'_>) -> Result<Account, ApiError> {
     same_origin(request)?;
-    let token = request.cookies().get(COOKIE).map(|c| c.value().to_owned()).ok_or(ApiError::SignedOut)?;
-    let store = request.guard::<&State<Store>>().await.succeeded().ok_or_else(|| ApiError::Internal("no store".to_owned()))?;
+    let token =
+        request.cookies().get(COOKIE).map(|c| c.value().to_owned()).ok_or(ApiError::SignedOut)?;
+    let store = request
+        .guard::<&State<Store>>()
+        .await
+        .succeeded()
+        .ok_or_else(|| ApiError::Internal("no store".to_owned()))?;
     store.run(move |db| accounts::of_session(db, &token)).await?.ok_or(ApiError::SignedOut)
 }
 
@@ -74,7 +79,9 @@ impl<'r> FromRequest<'r> for Caller {
 
     async fn from_request(request: &'r Request<'_>) -> request::Outcome<Self, ApiError> {
         match same_origin(request) {
-            Ok(()) => Outcome::Success(Caller(request.client_ip().map_or_else(|| "unknown".to_owned(), |ip| ip.to_string()))),
+            Ok(()) => Outcome::Success(Caller(
+                request.client_ip().map_or_else(|| "unknown".to_owned(), |ip| ip.to_string()),
+            )),
             Err(error) => Outcome::Error((Status::Forbidden, error)),
         }
     }

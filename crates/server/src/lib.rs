@@ -30,7 +30,8 @@ pub struct Settings {
     pub secure_cookies: bool,
     /// Connections to the database.
     pub pool_size: u32,
-    /// Header in which a proxy in front passes the caller's address; without one it would be anybody's word.
+    /// Header in which a proxy in front passes the caller's address; without one it would be
+    /// anybody's word.
     pub ip_header: Option<String>,
 }
 
@@ -102,7 +103,11 @@ fn not_found() -> ApiError {
 fn other(status: Status, _: &Request) -> ApiError {
     match status.code {
         413 => ApiError::TooLarge { limit: heliant_core::job::MAX_FILE_BYTES },
-        400..=499 => ApiError::Invalid(vec![heliant_core::job::Problem::new("", format!("{status}"), "see /api/openapi.json")]),
+        400..=499 => ApiError::Invalid(vec![heliant_core::job::Problem::new(
+            "",
+            format!("{status}"),
+            "see /api/openapi.json",
+        )]),
         _ => ApiError::Internal(format!("{status}")),
     }
 }
@@ -128,7 +133,10 @@ impl Fairing for SecurityHeaders {
             response.set_header(Header::new(name, value));
         }
         if response.headers().get_one("Content-Security-Policy").is_none() {
-            response.set_header(Header::new("Content-Security-Policy", "default-src 'none'; frame-ancestors 'none'"));
+            response.set_header(Header::new(
+                "Content-Security-Policy",
+                "default-src 'none'; frame-ancestors 'none'",
+            ));
         }
         if request.uri().path().starts_with("/api") {
             response.set_header(Header::new("Cache-Control", "no-store"));

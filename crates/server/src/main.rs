@@ -83,7 +83,8 @@ fn run(command: Command) -> Result<(), String> {
         Command::AddOwner { database_url, name, sign_in, password } => {
             use diesel::Connection;
             store::migrate(&database_url)?;
-            let mut db = diesel::PgConnection::establish(&database_url).map_err(|e| e.to_string())?;
+            let mut db =
+                diesel::PgConnection::establish(&database_url).map_err(|e| e.to_string())?;
             let new = NewAccount { name, sign_in, role: Role::Owner, password };
             match store::accounts::create(&mut db, &new).map_err(|e| format!("{e:?}"))? {
                 Some(account) => {
@@ -93,9 +94,23 @@ fn run(command: Command) -> Result<(), String> {
                 None => Err(format!("the name {} is taken", new.sign_in)),
             }
         }
-        Command::Serve { database_url, port, address, web, demo: with_demo, secure_cookies, pool_size, ip_header } => {
-            let filter = EnvFilter::try_from_env("HELIANT_LOG").unwrap_or_else(|_| EnvFilter::new("info,rocket=off,_=off"));
-            tracing_subscriber::fmt().json().with_env_filter(filter).with_writer(std::io::stderr).init();
+        Command::Serve {
+            database_url,
+            port,
+            address,
+            web,
+            demo: with_demo,
+            secure_cookies,
+            pool_size,
+            ip_header,
+        } => {
+            let filter = EnvFilter::try_from_env("HELIANT_LOG")
+                .unwrap_or_else(|_| EnvFilter::new("info,rocket=off,_=off"));
+            tracing_subscriber::fmt()
+                .json()
+                .with_env_filter(filter)
+                .with_writer(std::io::stderr)
+                .init();
             store::migrate(&database_url)?;
             if with_demo && demo::load(&database_url)? {
                 println!("Demo data loaded.");
@@ -105,7 +120,10 @@ fn run(command: Command) -> Result<(), String> {
             if with_demo {
                 println!("Sign in as (password {} for each):", demo::PASSWORD);
                 for (name, sign_in, role) in demo::PEOPLE {
-                    println!("  {sign_in:10} {name}, {}", serde_json::to_string(&role).unwrap_or_default().trim_matches('"'));
+                    println!(
+                        "  {sign_in:10} {name}, {}",
+                        serde_json::to_string(&role).unwrap_or_default().trim_matches('"')
+                    );
                 }
                 println!("Ctrl-C ends it; the data stays.");
             }

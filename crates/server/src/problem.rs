@@ -70,45 +70,88 @@ impl ApiError {
     fn parts(&self) -> (Status, &'static str, &'static str, String) {
         use ApiError as E;
         match self {
-            E::SignedOut => {
-                (Status::Unauthorized, "signed-out", "Nobody is signed in", "Sign in and do it again; nothing is lost.".to_owned())
-            }
-            E::WrongPassword => {
-                (Status::Unauthorized, "wrong-password", "Name or password is wrong", "Check both and try again.".to_owned())
-            }
+            E::SignedOut => (
+                Status::Unauthorized,
+                "signed-out",
+                "Nobody is signed in",
+                "Sign in and do it again; nothing is lost.".to_owned(),
+            ),
+            E::WrongPassword => (
+                Status::Unauthorized,
+                "wrong-password",
+                "Name or password is wrong",
+                "Check both and try again.".to_owned(),
+            ),
             E::TooManyAttempts { wait_s } => (
                 Status::TooManyRequests,
                 "too-many-attempts",
                 "Too many wrong passwords",
                 format!("Try again in {} minutes.", wait_s.div_ceil(60)),
             ),
-            E::Forbidden { needs } => (Status::Forbidden, "forbidden", "Your role does not allow this", format!("It needs {needs}.")),
-            E::WrongOrigin => {
-                (Status::Forbidden, "wrong-origin", "The request comes from another site", "Use the application's own address.".to_owned())
+            E::Forbidden { needs } => (
+                Status::Forbidden,
+                "forbidden",
+                "Your role does not allow this",
+                format!("It needs {needs}."),
+            ),
+            E::WrongOrigin => (
+                Status::Forbidden,
+                "wrong-origin",
+                "The request comes from another site",
+                "Use the application's own address.".to_owned(),
+            ),
+            E::NotFound(what) => {
+                (Status::NotFound, "not-found", "Not found", format!("There is no such {what}."))
             }
-            E::NotFound(what) => (Status::NotFound, "not-found", "Not found", format!("There is no such {what}.")),
             E::Invalid(problems) => {
                 let first = problems.first().map_or_else(String::new, |p| {
-                    let hint = if p.hint.is_empty() { String::new() } else { format!(" ({})", p.hint) };
-                    format!("{}: {}{hint}", if p.path.is_empty() { "body" } else { &p.path }, p.message)
+                    let hint =
+                        if p.hint.is_empty() { String::new() } else { format!(" ({})", p.hint) };
+                    format!(
+                        "{}: {}{hint}",
+                        if p.path.is_empty() { "body" } else { &p.path },
+                        p.message
+                    )
                 });
-                let more = if problems.len() > 1 { format!(" And {} more.", problems.len() - 1) } else { String::new() };
-                (Status::UnprocessableEntity, "invalid", "Something entered is not right", format!("{first}{more}"))
+                let more = if problems.len() > 1 {
+                    format!(" And {} more.", problems.len() - 1)
+                } else {
+                    String::new()
+                };
+                (
+                    Status::UnprocessableEntity,
+                    "invalid",
+                    "Something entered is not right",
+                    format!("{first}{more}"),
+                )
             }
             E::Conflict(current) => (
                 Status::Conflict,
                 "conflict",
                 "Somebody saved in between",
-                format!("Revision {} was saved by {}. Both versions are kept: choose which one stays.", current.revision, current.saved_by),
+                format!(
+                    "Revision {} was saved by {}. Both versions are kept: choose which one stays.",
+                    current.revision, current.saved_by
+                ),
             ),
-            E::TooLarge { limit } => (Status::PayloadTooLarge, "too-large", "Too large", format!("At most {} KB are read.", limit / 1024)),
+            E::TooLarge { limit } => (
+                Status::PayloadTooLarge,
+                "too-large",
+                "Too large",
+                format!("At most {} KB are read.", limit / 1024),
+            ),
             E::DatabaseAway => (
                 Status::ServiceUnavailable,
                 "database-away",
                 "The database does not answer",
                 "Nothing is lost: it is tried again.".to_owned(),
             ),
-            E::Internal(_) => (Status::InternalServerError, "internal", "A fault of ours", "It is in the server's log.".to_owned()),
+            E::Internal(_) => (
+                Status::InternalServerError,
+                "internal",
+                "A fault of ours",
+                "It is in the server's log.".to_owned(),
+            ),
         }
     }
 
@@ -124,16 +167,27 @@ impl<'r> Responder<'r, 'static> for ApiError {
             tracing::error!(message, "fault");
         }
         let (status, kind, title, detail) = self.parts();
-        let retry = if let ApiError::TooManyAttempts { wait_s } = &self { Some(*wait_s) } else { None };
+        let retry =
+            if let ApiError::TooManyAttempts { wait_s } = &self { Some(*wait_s) } else { None };
         let (errors, current) = match self {
             ApiError::Invalid(errors) => (errors, None),
             ApiError::Conflict(current) => (Vec::new(), Some(current)),
             _ => (Vec::new(), None),
         };
-        let body = ProblemBody { kind: format!("/problems/{kind}"), title: title.to_owned(), status: status.code, detail, errors, current };
+        let body = ProblemBody {
+            kind: format!("/problems/{kind}"),
+            title: title.to_owned(),
+            status: status.code,
+            detail,
+            errors,
+            current,
+        };
         let text = serde_json::to_string(&body).map_err(|_| Status::InternalServerError)?;
         let mut response = Response::build();
-        response.status(status).header(ContentType::new("application", "problem+json")).sized_body(text.len(), std::io::Cursor::new(text));
+        response
+            .status(status)
+            .header(ContentType::new("application", "problem+json"))
+            .sized_body(text.len(), std::io::Cursor::new(text));
         if let Some(seconds) = retry {
             response.header(Header::new("Retry-After", seconds.to_string()));
         }
@@ -145,15 +199,21 @@ impl From<diesel::result::Error> for ApiError {
     fn from(error: diesel::result::Error) -> Self {
         use diesel::result::{DatabaseErrorKind, Error};
         match error {
-            Error::DatabaseError(DatabaseErrorKind::ClosedConnection, _) | Error::BrokenTransactionManager => ApiError::DatabaseAway,
-            // Shutting down, starting up, out of connections: SQLSTATE is not told apart by Diesel, its text is.
+            Error::DatabaseError(DatabaseErrorKind::ClosedConnection, _)
+            | Error::BrokenTransactionManager => ApiError::DatabaseAway,
+            // Shutting down, starting up, out of connections: SQLSTATE is not told apart by Diesel,
+            // its text is.
             Error::DatabaseError(_, info)
-                if info.message().contains("terminating connection") || info.message().contains("starting up") =>
+                if info.message().contains("terminating connection")
+                    || info.message().contains("starting up") =>
             {
                 ApiError::DatabaseAway
             }
-            Error::DatabaseError(DatabaseErrorKind::Unknown | DatabaseErrorKind::UnableToSendCommand, info)
-                if info.message().contains("connection") || info.message().contains("server closed") =>
+            Error::DatabaseError(
+                DatabaseErrorKind::Unknown | DatabaseErrorKind::UnableToSendCommand,
+                info,
+            ) if info.message().contains("connection")
+                || info.message().contains("server closed") =>
             {
                 ApiError::DatabaseAway
             }
@@ -186,7 +246,10 @@ mod tests {
         assert_eq!(codes.len(), all.len());
         for error in &all {
             let (status, _, title, detail) = error.parts();
-            assert!(status.code >= 400 && !title.is_empty() && !detail.contains("secret"), "{detail}");
+            assert!(
+                status.code >= 400 && !title.is_empty() && !detail.contains("secret"),
+                "{detail}"
+            );
         }
         assert!(ApiError::TooManyAttempts { wait_s: 61 }.parts().3.contains("2 minutes"));
     }
@@ -196,7 +259,8 @@ mod tests {
         let problem = |path: &str| Problem::new(path, "is wrong", "make it right");
         let (.., one) = ApiError::Invalid(vec![problem("/n")]).parts();
         assert_eq!(one, "/n: is wrong (make it right)");
-        let (.., three) = ApiError::Invalid(vec![problem(""), problem("/a"), problem("/b")]).parts();
+        let (.., three) =
+            ApiError::Invalid(vec![problem(""), problem("/a"), problem("/b")]).parts();
         assert_eq!(three, "body: is wrong (make it right) And 2 more.");
     }
 }

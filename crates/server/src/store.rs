@@ -38,7 +38,8 @@ impl Store {
             .max_size(size)
             .min_idle(Some(1))
             .connection_timeout(Duration::from_secs(3))
-            // A connection that died while it lay idle is not handed out: Diesel does not tell on return that it is dead.
+            // A connection that died while it lay idle is not handed out: Diesel does not tell on
+            // return that it is dead.
             .test_on_check_out(true)
             .build_unchecked(ConnectionManager::new(url));
         Store { pool }

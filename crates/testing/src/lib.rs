@@ -21,7 +21,9 @@ impl TestDatabase {
     /// # Panics
     /// Where the throwaway cluster is not there: run the tests through `./heliant test`.
     pub fn new() -> Self {
-        let admin = std::env::var(CLUSTER).unwrap_or_else(|_| panic!("{CLUSTER} is not set: run the tests through ./heliant test"));
+        let admin = std::env::var(CLUSTER).unwrap_or_else(|_| {
+            panic!("{CLUSTER} is not set: run the tests through ./heliant test")
+        });
         let name = format!("test_{}_{}", std::process::id(), COUNT.fetch_add(1, Ordering::Relaxed));
         let mut db = PgConnection::establish(&admin).expect("the throwaway cluster answers");
         sql_query(format!("CREATE DATABASE {name}")).execute(&mut db).expect("a new database");
@@ -48,7 +50,10 @@ impl TestDatabase {
     /// Where the cluster refuses.
     pub fn go_away(&self) {
         self.admin_do(&format!("ALTER DATABASE {} ALLOW_CONNECTIONS false", self.name));
-        self.admin_do(&format!("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{}'", self.name));
+        self.admin_do(&format!(
+            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{}'",
+            self.name
+        ));
     }
 
     /// Opens it again.
@@ -74,7 +79,8 @@ impl Default for TestDatabase {
 impl Drop for TestDatabase {
     fn drop(&mut self) {
         if let Ok(mut db) = PgConnection::establish(&self.admin) {
-            let _ = sql_query(format!("DROP DATABASE IF EXISTS {} WITH (FORCE)", self.name)).execute(&mut db);
+            let _ = sql_query(format!("DROP DATABASE IF EXISTS {} WITH (FORCE)", self.name))
+                .execute(&mut db);
         }
     }
 }

@@ -1,4 +1,5 @@
-//! How long a browser with an empty cache takes to the first screen that can be used: `first-screen http://127.0.0.1:PORT`.
+//! How long a browser with an empty cache takes to the first screen that can be used: `first-screen
+//! http://127.0.0.1:PORT`.
 
 use std::time::Instant;
 
@@ -29,7 +30,15 @@ async fn main() -> WebDriverResult<()> {
     }
     sign_in.sort_unstable();
     job.sort_unstable();
-    println!("first screen usable: median {} ms, slowest {} ms", sign_in[ROUNDS / 2], sign_in[ROUNDS - 1]);
-    println!("a job opened from the list: median {} ms, slowest {} ms", job[ROUNDS / 2], job[ROUNDS - 1]);
+    println!(
+        "first screen usable: median {} ms, slowest {} ms",
+        sign_in[ROUNDS / 2],
+        sign_in[ROUNDS - 1]
+    );
+    println!(
+        "a job opened from the list: median {} ms, slowest {} ms",
+        job[ROUNDS / 2],
+        job[ROUNDS - 1]
+    );
     Ok(())
 }

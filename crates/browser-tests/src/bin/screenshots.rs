@@ -7,7 +7,8 @@ use thirtyfour::prelude::*;
 
 #[tokio::main]
 async fn main() -> WebDriverResult<()> {
-    let folder = PathBuf::from(std::env::args().nth(1).unwrap_or_else(|| "docs/screenshots".to_owned()));
+    let folder =
+        PathBuf::from(std::env::args().nth(1).unwrap_or_else(|| "docs/screenshots".to_owned()));
     std::fs::create_dir_all(&folder)?;
     let application = Application::start();
     let driver = Driver::start();
@@ -17,11 +18,17 @@ async fn main() -> WebDriverResult<()> {
 
 async fn shoot(page: &Page, folder: &std::path::Path, name: &str) -> WebDriverResult<()> {
     // Fonts and the last answer.
-    page.browser.execute_async("document.fonts.ready.then(() => setTimeout(arguments[0], 250))", Vec::new()).await?;
+    page.browser
+        .execute_async("document.fonts.ready.then(() => setTimeout(arguments[0], 250))", Vec::new())
+        .await?;
     page.browser.screenshot(&folder.join(format!("{name}.png"))).await
 }
 
-async fn desk(driver: &Driver, application: &Application, folder: &std::path::Path) -> WebDriverResult<()> {
+async fn desk(
+    driver: &Driver,
+    application: &Application,
+    folder: &std::path::Path,
+) -> WebDriverResult<()> {
     let browser = driver.browser(1280, 800).await?;
     let page = Page::new(browser.clone(), &application.url);
     page.sign_in("mira").await?;
@@ -31,10 +38,14 @@ async fn desk(driver: &Driver, application: &Application, folder: &std::path::Pa
     shoot(&page, folder, "strings").await?;
     tab(&page, "Ways").await?;
     page.marked("way-2").await?;
-    page.browser.execute("document.querySelector('[data-testid=way-2]').focus()", Vec::new()).await?;
+    page.browser
+        .execute("document.querySelector('[data-testid=way-2]').focus()", Vec::new())
+        .await?;
     page.see(By::XPath("//*[contains(., 'a way that is looked at, not kept')]")).await?;
     shoot(&page, folder, "ways").await?;
-    for (stage, mark) in [("Site", "temperature-scale"), ("Equipment", "equipment-plan"), ("Runs", "route-map")] {
+    for (stage, mark) in
+        [("Site", "temperature-scale"), ("Equipment", "equipment-plan"), ("Runs", "route-map")]
+    {
         page.stage(stage).await?;
         page.marked(mark).await?;
         if stage == "Equipment" {
@@ -61,7 +72,10 @@ async fn desk(driver: &Driver, application: &Application, folder: &std::path::Pa
 }
 
 async fn tab(page: &Page, name: &str) -> WebDriverResult<()> {
-    page.see(By::XPath(format!("//button[@role='tab'][starts-with(normalize-space(.), '{name}')]"))).await?.click().await
+    page.see(By::XPath(format!("//button[@role='tab'][starts-with(normalize-space(.), '{name}')]")))
+        .await?
+        .click()
+        .await
 }
 
 /// Branches, optimizers, the watch, data sheets, quick sums, weather and places.
@@ -91,7 +105,10 @@ async fn more(page: &Page, folder: &std::path::Path) -> WebDriverResult<()> {
     page.marked("place-recommended").await?.scroll_into_view().await?;
     shoot(page, folder, "places").await?;
     page.open("/library").await?;
-    page.see(By::XPath("//nav//button[contains(., 'H6')][contains(., 'rev 2')]")).await?.click().await?;
+    page.see(By::XPath("//nav//button[contains(., 'H6')][contains(., 'rev 2')]"))
+        .await?
+        .click()
+        .await?;
     page.marked("concerned").await?;
     shoot(page, folder, "data-sheets").await?;
     page.open("/sums/na/wire-size").await?;
@@ -99,7 +116,11 @@ async fn more(page: &Page, folder: &std::path::Path) -> WebDriverResult<()> {
     shoot(page, folder, "sums").await
 }
 
-async fn phone(driver: &Driver, application: &Application, folder: &std::path::Path) -> WebDriverResult<()> {
+async fn phone(
+    driver: &Driver,
+    application: &Application,
+    folder: &std::path::Path,
+) -> WebDriverResult<()> {
     let browser = driver.browser(390, 844).await?;
     let page = Page::new(browser.clone(), &application.url);
     page.sign_in("ines").await?;

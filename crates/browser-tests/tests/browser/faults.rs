@@ -18,7 +18,8 @@ fn somebody_saves(application: &Application, n: u32) {
                  WHERE document->'job'->>'name' = 'Kestrel Lane workshop'"
             ))
             .execute(db)?;
-            sql_query("UPDATE jobs SET revision = 2 WHERE name = 'Kestrel Lane workshop'").execute(db)
+            sql_query("UPDATE jobs SET revision = 2 WHERE name = 'Kestrel Lane \
+                workshop'").execute(db)
         })
         .expect("a revision by somebody else");
 }
@@ -78,7 +79,8 @@ async fn a_database_that_stops_while_somebody_types_loses_nothing() -> WebDriver
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn an_edit_survives_the_server_being_killed_and_the_page_being_closed() -> WebDriverResult<()> {
+async fn an_edit_survives_the_server_being_killed_and_the_page_being_closed() -> WebDriverResult<()>
+{
     let (mut application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Strings").await?;
     let here = page.browser.current_url().await?;

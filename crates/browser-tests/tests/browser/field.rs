@@ -70,7 +70,8 @@ async fn targets_and_text_are_large_enough_and_nothing_runs_over_the_edge() -> W
     let page = phone(&driver, &application, "tomas").await?;
     for stage in ["Test", "Site", "Equipment", "Strings", "Runs", "Hand over"] {
         to_stage(&page, stage).await?;
-        let wide = page.browser.execute("return document.documentElement.scrollWidth", Vec::new()).await?;
+        let wide =
+            page.browser.execute("return document.documentElement.scrollWidth", Vec::new()).await?;
         assert_eq!(wide.json().as_u64(), Some(390), "{stage} is wider than the phone");
     }
     to_stage(&page, "Test").await?;

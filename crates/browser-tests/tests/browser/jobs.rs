@@ -1,4 +1,5 @@
-//! The list of jobs: import with an error and without, copies, finding, an installation with many, a huge job.
+//! The list of jobs: import with an error and without, copies, finding, an installation with many,
+//! a huge job.
 
 use std::path::PathBuf;
 
@@ -41,19 +42,35 @@ async fn a_file_is_imported_or_every_wrong_place_is_named() -> WebDriverResult<(
     let (application, driver) = (Application::start(), Driver::start());
     let page = Page::new(driver.browser(1280, 800).await?, &application.url);
     page.sign_in("tomas").await?;
-    let wrong = File::new("wrong.json", &KESTREL.replace("\"n\": 12", "\"n\": 0").replace("\"t_min_c\": -24", "\"t_min_c\": \"cold\""));
+    let wrong = File::new(
+        "wrong.json",
+        &KESTREL
+            .replace("\"n\": 12", "\"n\": 0")
+            .replace("\"t_min_c\": -24", "\"t_min_c\": \"cold\""),
+    );
     import(&page, &wrong).await?;
     let said = page.see(By::Css("main [role='alert']")).await?.text().await?;
-    for part in ["was not imported", "/job/strings/0/n", "at least 1", "/job/site/t_min_c", "write a number"] {
+    for part in [
+        "was not imported",
+        "/job/strings/0/n",
+        "at least 1",
+        "/job/site/t_min_c",
+        "write a number",
+    ] {
         assert!(said.contains(part), "{part} in {said}");
     }
     // The browser reads a file some time after it is chosen: it has to stay until then.
     let none = File::new("none.json", "{ this is no JSON");
     import(&page, &none).await?;
     page.see(By::XPath("//*[@role='alert'][contains(., 'not JSON')]")).await?;
-    assert_eq!(page.browser.find_all(By::Css("[data-testid='jobs'] li")).await?.len(), JOBS.len(), "nothing half imported");
+    assert_eq!(
+        page.browser.find_all(By::Css("[data-testid='jobs'] li")).await?.len(),
+        JOBS.len(),
+        "nothing half imported"
+    );
 
-    let right = File::new("right.json", &KESTREL.replace("Kestrel Lane workshop", "Мастерская 工房"));
+    let right =
+        File::new("right.json", &KESTREL.replace("Kestrel Lane workshop", "Мастерская 工房"));
     import(&page, &right).await?;
     page.see(By::XPath("//header//h1[.='Мастерская 工房']")).await?;
     page.open("/jobs").await?;
@@ -63,7 +80,8 @@ async fn a_file_is_imported_or_every_wrong_place_is_named() -> WebDriverResult<(
         .replace("Kestrel Lane workshop", "Older file");
     let older = File::new("older.json", &older);
     import(&page, &older).await?;
-    page.see(By::XPath("//*[@role='dialog'][contains(., '/job/strings/2/modules_n: now n')]")).await?;
+    page.see(By::XPath("//*[@role='dialog'][contains(., '/job/strings/2/modules_n: now n')]"))
+        .await?;
     page.press("Open the job").await?;
     page.see(By::XPath("//header//h1[.='Older file']")).await?;
     page.browser.quit().await
@@ -89,7 +107,13 @@ async fn a_copy_stands_beside_its_original_and_is_found() -> WebDriverResult<()>
 fn huge() -> String {
     let mut file: serde_json::Value = serde_json::from_str(KESTREL).expect("the demo job");
     let string = file["job"]["strings"][1].clone();
-    let letters = (0..100).map(|i| if i < 26 { letter(i).to_string() } else { format!("{}{}", letter(i / 26 - 1), letter(i % 26)) });
+    let letters = (0..100).map(|i| {
+        if i < 26 {
+            letter(i).to_string()
+        } else {
+            format!("{}{}", letter(i / 26 - 1), letter(i % 26))
+        }
+    });
     let strings: Vec<serde_json::Value> = letters
         .map(|l| {
             let mut s = string.clone();
@@ -118,7 +142,12 @@ async fn a_job_of_a_thousand_modules_opens_and_is_worked_on() -> WebDriverResult
     import(&page, &file).await?;
     page.see(By::XPath("//main[contains(., '1000 modules in 100 strings')]")).await?;
     // A hundred like strings are one row until they differ.
-    let rows = || async { page.browser.find_all(By::Css("[data-testid='string-window'] [role='button']")).await.map(|r| r.len()) };
+    let rows = || async {
+        page.browser
+            .find_all(By::Css("[data-testid='string-window'] [role='button']"))
+            .await
+            .map(|r| r.len())
+    };
     assert_eq!(rows().await?, 1);
     page.enter("Modules in series of CV", "14").await?;
     page.reads("moved", "CV: 10 to 14 modules").await?;

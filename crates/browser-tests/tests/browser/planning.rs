@@ -4,7 +4,13 @@ use heliant_browser_tests::{Application, Driver, Page};
 use thirtyfour::prelude::*;
 
 /// A desk screen, signed in, on a stage of a demo job.
-pub async fn desk(driver: &Driver, application: &Application, who: &str, job: &str, stage: &str) -> WebDriverResult<Page> {
+pub async fn desk(
+    driver: &Driver,
+    application: &Application,
+    who: &str,
+    job: &str,
+    stage: &str,
+) -> WebDriverResult<Page> {
     let page = Page::new(driver.browser(1280, 800).await?, &application.url);
     page.sign_in(who).await?;
     page.job(job, stage).await?;
@@ -42,7 +48,10 @@ async fn a_count_is_typed_on_the_drawing() -> WebDriverResult<()> {
     page.keys("13").await?;
     // 13 x 39.4 x 1.1274 = 577.45 V.
     page.reads("slip", "577.5").await?;
-    page.see(By::XPath("//*[@data-testid='string-window']//*[@aria-label='String A, 13 in series, south-east']")).await?;
+    page.see(By::XPath(
+        "//*[@data-testid='string-window']//*[@aria-label='String A, 13 in series, south-east']",
+    ))
+    .await?;
     page.browser.quit().await
 }
 
@@ -51,8 +60,16 @@ async fn the_end_of_a_string_is_dragged() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Strings").await?;
     let end = page.marked("end-B").await?;
-    // Cold volts of one module, 44.4 V, on an axis that ends at 648 V and is 586 of 740 wide: some 38 pixels.
-    page.browser.action_chain().move_to_element_center(&end).click_and_hold().move_by_offset(79, 0).release().perform().await?;
+    // Cold volts of one module, 44.4 V, on an axis that ends at 648 V and is 586 of 740 wide: some
+    // 38 pixels.
+    page.browser
+        .action_chain()
+        .move_to_element_center(&end)
+        .click_and_hold()
+        .move_by_offset(79, 0)
+        .release()
+        .perform()
+        .await?;
     page.reads("moved", "B: 7 to 9 modules: 311 to 400 V cold").await?;
     page.browser.quit().await
 }
@@ -65,7 +82,11 @@ async fn a_broken_limit_is_cured_by_the_button_on_its_slip() -> WebDriverResult<
     page.reads("slip", "45.16").await?;
     let before = page.marked("totals").await?.text().await?;
     assert!(before.contains("3 stop"), "{before}");
-    assert_eq!(page.browser.find_all(By::Css("[data-testid='raceway-cut'] text")).await?.len(), 7, "every wire, the ground too");
+    assert_eq!(
+        page.browser.find_all(By::Css("[data-testid='raceway-cut'] text")).await?.len(),
+        7,
+        "every wire, the ground too"
+    );
     page.press("Use size 1").await?;
     page.reads("moved", "1 stop fewer").await?;
     page.reads("totals", "2 stop").await?;
@@ -75,13 +96,21 @@ async fn a_broken_limit_is_cured_by_the_button_on_its_slip() -> WebDriverResult<
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn a_value_out_of_all_sense_is_said_at_its_field_and_kept_until_it_is_right() -> WebDriverResult<()> {
+async fn a_value_out_of_all_sense_is_said_at_its_field_and_kept_until_it_is_right()
+-> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Strings").await?;
     page.enter("Modules in series of A", "10000").await?;
-    page.see(By::XPath("//td//p[@role='alert'][contains(., 'too large') and contains(., 'at most 200')]")).await?;
+    page.see(By::XPath(
+        "//td//p[@role='alert'][contains(., 'too large') and contains(., 'at most 200')]",
+    ))
+    .await?;
     page.reads("saving", "Not saved: an entry is not right").await?;
-    assert_eq!(page.field("Modules in series of A").await?.value().await?.as_deref(), Some("10000"), "what was typed is still there");
+    assert_eq!(
+        page.field("Modules in series of A").await?.value().await?.as_deref(),
+        Some("10000"),
+        "what was typed is still there"
+    );
     page.enter("Modules in series of B", "8").await?;
     page.enter("Modules in series of A", "11").await?;
     page.reads("saving", "Revision 2, saved").await?;
@@ -90,7 +119,11 @@ async fn a_value_out_of_all_sense_is_said_at_its_field_and_kept_until_it_is_righ
     page.see(By::XPath("//td//p[@role='alert'][contains(., 'is no number')]")).await?;
     page.keys(Key::Escape + "").await?;
     assert_eq!(page.field("Modules in series of A").await?.value().await?.as_deref(), Some("11"));
-    assert_eq!(page.field("Modules in series of B").await?.value().await?.as_deref(), Some("8"), "the other edit was not lost");
+    assert_eq!(
+        page.field("Modules in series of B").await?.value().await?.as_deref(),
+        Some("8"),
+        "the other edit was not lost"
+    );
     page.browser.quit().await
 }
 
@@ -114,7 +147,10 @@ async fn a_job_from_nothing_to_its_first_reading_in_the_iec_school() -> WebDrive
     page.reads("saving", "Revision 6, saved").await?;
 
     page.stage("Equipment").await?;
-    page.see(By::XPath("//button[contains(., 'H6') and contains(., 'rev 1')]")).await?.click().await?;
+    page.see(By::XPath("//button[contains(., 'H6') and contains(., 'rev 1')]"))
+        .await?
+        .click()
+        .await?;
     page.press("Use H6 rev 1").await?;
     page.see(By::XPath("//button[contains(., 'BM-440')]")).await?.click().await?;
     page.press("Start a string of BM-440").await?;
@@ -157,7 +193,11 @@ async fn a_string_comes_and_goes_and_its_circuit_with_it() -> WebDriverResult<()
     page.see(By::Css("[aria-label='Take out string D']")).await?;
     page.reads("saving", "Revision 2, saved").await?;
     page.stage("Runs").await?;
-    let carried = page.see(By::XPath("//fieldset[legend='Carries']//label[.//*[@aria-label='D, violet tape']]/input")).await?;
+    let carried = page
+        .see(By::XPath(
+            "//fieldset[legend='Carries']//label[.//*[@aria-label='D, violet tape']]/input",
+        ))
+        .await?;
     assert!(carried.is_selected().await?, "the run that carried every string carries the new one");
     page.stage("Strings").await?;
     page.press("Take out string D").await?;
@@ -170,7 +210,10 @@ async fn a_string_comes_and_goes_and_its_circuit_with_it() -> WebDriverResult<()
 async fn another_inverter_moves_the_window() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Quarry Cottage", "Equipment").await?;
-    page.see(By::XPath("//button[contains(., 'H6') and contains(., 'rev 2')]")).await?.click().await?;
+    page.see(By::XPath("//button[contains(., 'H6') and contains(., 'rev 2')]"))
+        .await?
+        .click()
+        .await?;
     page.reads("data-sheet", "Demo: made up").await?;
     page.press("Use H6 rev 2 as INV1").await?;
     // 14 x 440 = 6160 W: more than the newer data sheet allows on one input.

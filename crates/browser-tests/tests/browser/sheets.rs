@@ -25,7 +25,8 @@ async fn a_module_is_entered_and_checked_while_it_is_typed() -> WebDriverResult<
     page.enter("Pmax, rated power", "400").await?;
     page.enter("Voc, open circuit", "33").await?;
     page.enter("Vmp, maximum power", "40").await?;
-    page.see(By::XPath("//*[@role='alert'][contains(., 'Vmp 40 V is not below Voc 33 V')]")).await?;
+    page.see(By::XPath("//*[@role='alert'][contains(., 'Vmp 40 V is not below Voc 33 V')]"))
+        .await?;
     assert!(!page.button("Keep revision 1").await?.is_enabled().await?);
     page.enter("Voc, open circuit", "40").await?;
     page.enter("Vmp, maximum power", "33").await?;
@@ -55,15 +56,21 @@ async fn a_table_is_imported_with_an_error_and_without() -> WebDriverResult<()> 
     let page = library(&driver, &application, "mira").await?;
     page.press("Import").await?;
     let head = "sheet;revision;maker;model;ratings.voc_v;ratings.vmp_v\n";
-    let wrong = File::new("wrong.csv", &format!("{head}a;1;Maker;A;40,1;33,2\nb;1;Maker;B;33,2;40,1\n"));
+    let wrong =
+        File::new("wrong.csv", &format!("{head}a;1;Maker;A;40,1;33,2\nb;1;Maker;B;33,2;40,1\n"));
     let input = page.browser.find(By::Css("input[aria-label='File of data sheets']")).await?;
     input.send_keys(wrong.path()).await?;
     page.reads("import-refused", "Nothing is imported").await?;
-    page.reads("import-refused", "Row 3, ratings.vmp_v: Vmp 40.1 V is not below Voc 33.2 V").await?;
-    let right = File::new("right.csv", &format!("{head}a;1;Maker;A;40,1;33,2\nb;1;Maker;B;41,1;34,2\n"));
+    page.reads("import-refused", "Row 3, ratings.vmp_v: Vmp 40.1 V is not below Voc 33.2 V")
+        .await?;
+    let right =
+        File::new("right.csv", &format!("{head}a;1;Maker;A;40,1;33,2\nb;1;Maker;B;41,1;34,2\n"));
     input.send_keys(right.path()).await?;
     page.reads("import-preview", "Maker A rev 1").await?;
-    assert!(!page.button("Import 2 revisions").await?.is_enabled().await?, "not without saying where it comes from");
+    assert!(
+        !page.button("Import 2 revisions").await?.is_enabled().await?,
+        "not without saying where it comes from"
+    );
     page.see(By::XPath("//*[@role='dialog']//label[contains(., 'Taken from')]")).await?;
     page.enter("Taken from (document, edition, date)", "price list, March").await?;
     page.press("Import 2 revisions").await?;
@@ -77,9 +84,16 @@ async fn a_table_is_imported_with_an_error_and_without() -> WebDriverResult<()> 
 async fn who_only_looks_enters_no_data_sheet() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = library(&driver, &application, "inspector").await?;
-    page.see(By::XPath("//nav//button[contains(., 'BM-430')][contains(., 'rev 2')]")).await?.click().await?;
+    page.see(By::XPath("//nav//button[contains(., 'BM-430')][contains(., 'rev 2')]"))
+        .await?
+        .click()
+        .await?;
     page.reads("sheet", "39.2 → 39.4").await?;
-    page.gone(By::XPath("//button[starts-with(., 'Enter revision') or starts-with(., 'New ') or .='Import' or .='Retire']")).await?;
+    page.gone(By::XPath(
+        "//button[starts-with(., 'Enter revision') or starts-with(., 'New ') or \
+        .='Import' or .='Retire']",
+    ))
+    .await?;
     page.browser.quit().await
 }
 
@@ -100,7 +114,10 @@ async fn a_quick_sum_is_typed_pasted_and_becomes_a_job() -> WebDriverResult<()> 
     let area = page.browser.find(By::Css("textarea")).await?;
     area.send_keys("Modules in series: 11\nModule Voc 45.6 V\nweather fine").await?;
     page.press("Take them").await?;
-    page.see(By::XPath("//*[@role='status'][contains(., '2 inputs taken') and contains(., 'weather fine')]")).await?;
+    page.see(By::XPath(
+        "//*[@role='status'][contains(., '2 inputs taken') and contains(., 'weather fine')]",
+    ))
+    .await?;
     // 11 x 45.6 x 1.143 = 573.3 V (573.33).
     page.reads("sum-slip", "573.3").await?;
     page.press("Turn it into a job").await?;
@@ -127,7 +144,8 @@ async fn sums_of_the_other_school_speak_its_words() -> WebDriverResult<()> {
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn temperatures_are_taken_from_a_weather_file_or_it_says_what_is_wrong() -> WebDriverResult<()> {
+async fn temperatures_are_taken_from_a_weather_file_or_it_says_what_is_wrong() -> WebDriverResult<()>
+{
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Quarry Cottage", "Site").await?;
     let input = page.browser.find(By::Css("input[aria-label='Weather file']")).await?;
@@ -139,11 +157,16 @@ async fn temperatures_are_taken_from_a_weather_file_or_it_says_what_is_wrong() -
     page.press("Only compare").await?;
     page.reads("saving", "Revision 2, saved").await?;
     // −9.6 against −8 as typed: within 3 °C. 26.6 against 30: 3.4 apart, a caution.
-    page.see(By::XPath("//main//li[contains(., '2 % high ambient')][contains(., 'Caution')]")).await?;
+    page.see(By::XPath("//main//li[contains(., '2 % high ambient')][contains(., 'Caution')]"))
+        .await?;
     page.press("Made-up station").await?;
-    page.see(By::XPath("//button[starts-with(normalize-space(.), 'Take −9.6')]")).await?.click().await?;
+    page.see(By::XPath("//button[starts-with(normalize-space(.), 'Take −9.6')]"))
+        .await?
+        .click()
+        .await?;
     page.reads("saving", "Revision 3, saved").await?;
-    page.see(By::XPath("//main//li[contains(., '2 % high ambient')][contains(., 'Holds')]")).await?;
+    page.see(By::XPath("//main//li[contains(., '2 % high ambient')][contains(., 'Holds')]"))
+        .await?;
     page.browser.quit().await
 }
 

@@ -1,4 +1,5 @@
-//! The shell: find-or-do, keys, roles, live updates, themes, and that nothing is reported broken underneath.
+//! The shell: find-or-do, keys, roles, live updates, themes, and that nothing is reported broken
+//! underneath.
 
 use std::time::Duration;
 
@@ -33,7 +34,8 @@ async fn everything_is_found_and_done_from_one_line() -> WebDriverResult<()> {
 
     page.keys("/").await?;
     page.field("Find or do").await?.send_keys("no such thing at all").await?;
-    page.see(By::XPath("//*[@role='status'][contains(., 'Nothing has all of these words')]")).await?;
+    page.see(By::XPath("//*[@role='status'][contains(., 'Nothing has all of these words')]"))
+        .await?;
     page.keys(Key::Escape + "").await?;
     page.keys("?").await?;
     page.see(By::XPath("//*[@role='dialog'][contains(., 'find or do')]")).await?;
@@ -51,8 +53,15 @@ async fn what_one_saves_the_other_sees() -> WebDriverResult<()> {
     ines.reads("string-window", "489").await?;
     ines.stage("Test").await?;
     tomas.stage("Test").await?;
-    ines.see(By::XPath("//button[contains(., '7 modules')][.//*[starts-with(@aria-label, 'C,')]]")).await?.click().await?;
-    tomas.see(By::XPath("//button[contains(., '7 modules')][.//*[starts-with(@aria-label, 'C,')]]")).await?.click().await?;
+    ines.see(By::XPath("//button[contains(., '7 modules')][.//*[starts-with(@aria-label, 'C,')]]"))
+        .await?
+        .click()
+        .await?;
+    tomas
+        .see(By::XPath("//button[contains(., '7 modules')][.//*[starts-with(@aria-label, 'C,')]]"))
+        .await?
+        .click()
+        .await?;
     ines.enter("Irradiance", "618").await?;
     ines.enter("Temperature", "39.6").await?;
     ines.enter("Voc read", "258.2").await?;
@@ -69,7 +78,8 @@ async fn who_only_looks_changes_nothing() -> WebDriverResult<()> {
     assert!(page.field("Modules in series of A").await?.attr("readonly").await?.is_some());
     assert!(page.field("Face of A").await?.attr("disabled").await?.is_some());
     for name in ["Add a string", "Take out string A"] {
-        let by = By::XPath(format!("//button[normalize-space(.)='{name}' or @aria-label='{name}']"));
+        let by =
+            By::XPath(format!("//button[normalize-space(.)='{name}' or @aria-label='{name}']"));
         assert!(page.browser.find_all(by).await?.is_empty(), "{name}");
     }
     page.press("String A, 12 in series, south-east").await?;
@@ -97,7 +107,8 @@ async fn a_wrong_password_is_said_and_the_right_one_lets_in_by_keyboard() -> Web
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn every_view_opens_in_both_themes_without_a_complaint_of_the_browser() -> WebDriverResult<()> {
+async fn every_view_opens_in_both_themes_without_a_complaint_of_the_browser() -> WebDriverResult<()>
+{
     let (application, driver) = (Application::start(), Driver::start());
     let page = Page::new(driver.browser(1280, 800).await?, &application.url);
     page.sign_in("mira").await?;
@@ -108,8 +119,15 @@ async fn every_view_opens_in_both_themes_without_a_complaint_of_the_browser() ->
         page.see(By::XPath(format!("//nav//*[.='{earth}']"))).await?;
         for stage in ["Site", "Equipment", "Runs", "Test", "Hand over"] {
             page.stage(stage).await?;
-            let wide = page.browser.execute("return document.documentElement.scrollWidth", Vec::new()).await?;
-            assert_eq!(wide.json().as_u64(), Some(1280), "{stage} of {job} is wider than the screen");
+            let wide = page
+                .browser
+                .execute("return document.documentElement.scrollWidth", Vec::new())
+                .await?;
+            assert_eq!(
+                wide.json().as_u64(),
+                Some(1280),
+                "{stage} of {job} is wider than the screen"
+            );
         }
         page.keys("/").await?;
         page.field("Find or do").await?;
@@ -120,7 +138,8 @@ async fn every_view_opens_in_both_themes_without_a_complaint_of_the_browser() ->
     page.see(By::XPath("//main[contains(., 'Ines Rowe')]")).await?;
     tokio::time::sleep(Duration::from_millis(300)).await;
     let log = page.browser.browser_log().await?;
-    let complaints: Vec<String> = log.iter().map(|e| format!("{e:?}")).filter(|e| !e.contains("/api/session")).collect();
+    let complaints: Vec<String> =
+        log.iter().map(|e| format!("{e:?}")).filter(|e| !e.contains("/api/session")).collect();
     assert!(complaints.is_empty(), "{complaints:#?}");
     page.browser.quit().await
 }

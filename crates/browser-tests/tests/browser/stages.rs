@@ -18,7 +18,10 @@ async fn the_panel_is_entered_and_its_rules_follow() -> WebDriverResult<()> {
     page.see(By::XPath("//*[@role='alert'][contains(., 'such as 40 30 20')]")).await?;
     page.enter("Breakers that feed loads, A", "40, 30 20").await?;
     page.reads("saving", "Revision 4, saved").await?;
-    assert_eq!(page.field("Breakers that feed loads, A").await?.value().await?.as_deref(), Some("40 30 20"));
+    assert_eq!(
+        page.field("Breakers that feed loads, A").await?.value().await?.as_deref(),
+        Some("40 30 20")
+    );
     page.browser.quit().await
 }
 
@@ -41,11 +44,15 @@ async fn lengths_are_feet_in_one_school_and_metres_in_the_other() -> WebDriverRe
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Runs").await?;
     // 6.1 m is 20.01 ft; 100 ft are 30.48 m.
-    assert_eq!(page.field("Length of segment 1 of DC1").await?.value().await?.as_deref(), Some("20.01"));
+    assert_eq!(
+        page.field("Length of segment 1 of DC1").await?.value().await?.as_deref(),
+        Some("20.01")
+    );
     page.enter("Length of segment 1 of DC1", "100").await?;
     page.reads("route-map", "100 ft").await?;
     let export = page.browser.execute_async(
-        "fetch(location.pathname.replace('/jobs/', '/api/jobs/').replace('/runs', '/export')).then((r) => r.json()).then((f) => arguments[0](f.job.runs[0].segments[0].length_m))",
+        "fetch(location.pathname.replace('/jobs/', '/api/jobs/').replace('/runs', \
+            '/export')).then((r) => r.json()).then((f) => arguments[0](f.job.runs[0].segments[0].length_m))",
         Vec::new(),
     );
     assert_eq!(export.await?.json().as_f64(), Some(30.48));
@@ -79,7 +86,10 @@ async fn a_slip_has_an_address_of_its_own() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "inspector", "Kestrel Lane workshop", "Strings").await?;
     page.see(By::XPath("//button[@role='tab'][contains(., 'Inputs')]")).await?.click().await?;
-    page.see(By::XPath("//button[contains(., 'Module watts on the inverter')]")).await?.click().await?;
+    page.see(By::XPath("//button[contains(., 'Module watts on the inverter')]"))
+        .await?
+        .click()
+        .await?;
     // 26 x 430 = 11 180 W, with a thin space.
     page.reads("slip", "11\u{2009}180").await?;
     page.browser.refresh().await?;
@@ -91,7 +101,12 @@ async fn a_slip_has_an_address_of_its_own() -> WebDriverResult<()> {
 async fn a_run_carries_what_is_ticked() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Runs").await?;
-    page.see(By::XPath("//fieldset[legend='Carries']//label[.//*[starts-with(@aria-label, 'C,')]]/input")).await?.click().await?;
+    page.see(By::XPath(
+        "//fieldset[legend='Carries']//label[.//*[starts-with(@aria-label, 'C,')]]/input",
+    ))
+    .await?
+    .click()
+    .await?;
     // Four 8 AWG and the ground: (4 x 0.0366 + 0.0211) / 0.533 = 31.43 %.
     page.reads("moved", "2 stop fewer").await?;
     page.press("Verdict of segment 1 of DC1").await?;
@@ -108,9 +123,11 @@ async fn the_pack_and_the_file_are_there_for_whoever_looks() -> WebDriverResult<
     let page = desk(&driver, &application, "inspector", "Quarry Cottage", "Hand over").await?;
     let pack = page.button("Print the pack (PDF)").await?.attr("href").await?.expect("a link");
     let file = page.button("Export the job file").await?.attr("href").await?.expect("a link");
-    for (link, kind, start) in [(pack, "application/pdf", "%PDF-"), (file, "application/json", "{")] {
+    for (link, kind, start) in [(pack, "application/pdf", "%PDF-"), (file, "application/json", "{")]
+    {
         let script = format!(
-            "fetch('{link}').then(async (r) => arguments[0]([r.status, r.headers.get('content-type'), (await r.text()).slice(0, {})]))",
+            "fetch('{link}').then(async (r) => arguments[0]([r.status, \
+                r.headers.get('content-type'), (await r.text()).slice(0, {})]))",
             start.len()
         );
         let got = page.browser.execute_async(script, Vec::new()).await?;
@@ -129,7 +146,10 @@ async fn the_owner_lets_somebody_in() -> WebDriverResult<()> {
     page.see(By::XPath("//*[@role='alert'][contains(., '10 to 1000 characters')]")).await?;
     page.field("Name, as it stands on records").await?.send_keys("Oona Field").await?;
     page.field("Name to sign in with").await?.send_keys("oona").await?;
-    page.field("First password, ten characters or more").await?.send_keys(heliant_server::demo::PASSWORD).await?;
+    page.field("First password, ten characters or more")
+        .await?
+        .send_keys(heliant_server::demo::PASSWORD)
+        .await?;
     page.press("Let in").await?;
     page.see(By::XPath("//li[contains(., 'Oona Field')]")).await?;
     page.open("/jobs").await?;
@@ -143,7 +163,10 @@ async fn the_owner_lets_somebody_in() -> WebDriverResult<()> {
 async fn a_reading_taken_again_takes_the_place_of_the_first() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "ines", "Kestrel Lane workshop", "Test").await?;
-    page.see(By::XPath("//button[contains(., '7 modules')][.//*[starts-with(@aria-label, 'B,')]]")).await?.click().await?;
+    page.see(By::XPath("//button[contains(., '7 modules')][.//*[starts-with(@aria-label, 'B,')]]"))
+        .await?
+        .click()
+        .await?;
     page.reads("readings", "2 modules short").await?;
     page.enter("Irradiance", "618").await?;
     page.enter("Temperature", "39.6").await?;
@@ -151,7 +174,10 @@ async fn a_reading_taken_again_takes_the_place_of_the_first() -> WebDriverResult
     page.press("Keep this reading").await?;
     page.reads("readings", "258.3 V").await?;
     let text = page.reads("readings", "read again since").await?;
-    assert!(text.find("258.3").expect("there") < text.find("185.1").expect("still there"), "newest first: {text}");
+    assert!(
+        text.find("258.3").expect("there") < text.find("185.1").expect("still there"),
+        "newest first: {text}"
+    );
     page.reads("totals", "2 stop").await?;
     page.browser.quit().await
 }

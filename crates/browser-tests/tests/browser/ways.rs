@@ -1,4 +1,5 @@
-//! Ways to wire a job, trying out, strings with optimizers and branches: chosen, compared and changed on the screen.
+//! Ways to wire a job, trying out, strings with optimizers and branches: chosen, compared and
+//! changed on the screen.
 
 use heliant_browser_tests::{Application, Driver, Page};
 use thirtyfour::prelude::*;
@@ -6,7 +7,10 @@ use thirtyfour::prelude::*;
 use crate::planning::desk;
 
 async fn tab(page: &Page, name: &str) -> WebDriverResult<()> {
-    page.see(By::XPath(format!("//button[@role='tab'][starts-with(normalize-space(.), '{name}')]"))).await?.click().await
+    page.see(By::XPath(format!("//button[@role='tab'][starts-with(normalize-space(.), '{name}')]")))
+        .await?
+        .click()
+        .await
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -15,12 +19,18 @@ async fn a_way_is_looked_at_and_chosen_by_keyboard() -> WebDriverResult<()> {
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Strings").await?;
     tab(&page, "Ways").await?;
     page.see(By::XPath("//*[@data-testid='way-1'][contains(., 'as it is')]")).await?;
-    // From the tab: the fields and ticks of the question, then the list, whose rows the arrows go through.
-    page.browser.execute("document.querySelector('[data-testid=way-1]').focus()", Vec::new()).await?;
+    // From the tab: the fields and ticks of the question, then the list, whose rows the arrows go
+    // through.
+    page.browser
+        .execute("document.querySelector('[data-testid=way-1]').focus()", Vec::new())
+        .await?;
     page.keys(Key::Down + "").await?;
     // The second way is 6 + 6 and 7 + 7: the window shows it before it is kept.
     page.see(By::XPath("//*[contains(., 'a way that is looked at, not kept')]")).await?;
-    page.see(By::XPath("//*[@data-testid='string-window']//*[contains(@aria-label, 'String D, 6 in series')]")).await?;
+    page.see(By::XPath(
+        "//*[@data-testid='string-window']//*[contains(@aria-label, 'String D, 6 in series')]",
+    ))
+    .await?;
     page.reads("saving", "Revision 1, saved").await?;
     page.keys(Key::Enter + "").await?;
     page.reads("saving", "Revision 2, saved").await?;
@@ -42,7 +52,10 @@ async fn ways_are_filtered_compared_and_what_fails_is_told() -> WebDriverResult<
     page.see(By::XPath("//input[@aria-label='Compare way 2']")).await?.click().await?;
     let side = page.see(By::XPath("//section[@aria-label='Side by side']")).await?;
     let text = side.text().await?;
-    assert!(text.contains("input 1: 12 south-east") && text.contains("input 1: 6 + 6 south-east"), "{text}");
+    assert!(
+        text.contains("input 1: 12 south-east") && text.contains("input 1: 6 + 6 south-east"),
+        "{text}"
+    );
     // Two strings at most, so 14 in one: 14 x 39.4 x 1.1274 = 621.9 V, 21.9 V over.
     page.enter("strings ≤", "2").await?;
     page.see(By::XPath("//section[@aria-label='What would make it fit']")).await?;
@@ -76,10 +89,18 @@ async fn a_module_is_dragged_from_one_string_to_another() -> WebDriverResult<()>
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Strings").await?;
     let (from, to) = (page.marked("tape-A").await?, page.marked("tape-B").await?);
-    page.browser.action_chain().move_to_element_center(&from).click_and_hold().move_to_element_center(&to).release().perform().await?;
+    page.browser
+        .action_chain()
+        .move_to_element_center(&from)
+        .click_and_hold()
+        .move_to_element_center(&to)
+        .release()
+        .perform()
+        .await?;
     page.reads("moved", "A: 12 to 11 modules").await?;
     page.reads("moved", "B: 7 to 8 modules").await?;
-    // B and C share an input and differ now, and the reading taken on A is one module off: stops, until it is undone.
+    // B and C share an input and differ now, and the reading taken on A is one module off: stops,
+    // until it is undone.
     page.reads("moved", "2 stop more").await?;
     page.press("Undo").await?;
     page.reads("moved", "2 stop fewer").await?;
@@ -92,7 +113,10 @@ async fn a_newer_data_sheet_is_watched_from_the_revision_to_the_repair() -> WebD
     let page = Page::new(driver.browser(1280, 800).await?, &application.url);
     page.sign_in("tomas").await?;
     page.press("Data sheets").await?;
-    page.see(By::XPath("//nav//button[contains(., 'H6')][contains(., 'rev 2')]")).await?.click().await?;
+    page.see(By::XPath("//nav//button[contains(., 'H6')][contains(., 'rev 2')]"))
+        .await?
+        .click()
+        .await?;
     page.reads("concerned", "Quarry Cottage").await?;
     page.press("Enter revision 3").await?;
     page.enter("Taken from (document, edition, date)", "H6 data sheet, edition 5").await?;
@@ -122,7 +146,8 @@ async fn the_older_data_sheet_is_kept_with_a_reason() -> WebDriverResult<()> {
     page.press("Decide").await?;
     let repairs = page.marked("decide").await?.text().await?;
     assert!(
-        repairs.contains("string A: 14 to 7 modules; new string B of 7 on INV1 input 2") && repairs.contains("+1 cable pair"),
+        repairs.contains("string A: 14 to 7 modules; new string B of 7 on INV1 input 2")
+            && repairs.contains("+1 cable pair"),
         "{repairs}"
     );
     assert!(!page.button("Keep 1").await?.is_enabled().await?, "not without a reason");
@@ -147,10 +172,16 @@ async fn a_branch_grows_is_fed_in_its_middle_and_is_too_long() -> WebDriverResul
     page.enter("Units of A", "6").await?;
     page.enter("Units of the second arm of A", "5").await?;
     page.reads("slip", "Holds").await?;
-    page.see(By::XPath("//*[@data-testid='branch-rise']//*[contains(@aria-label, 'Branch A, 11 units')]")).await?;
+    page.see(By::XPath(
+        "//*[@data-testid='branch-rise']//*[contains(@aria-label, 'Branch A, 11 units')]",
+    ))
+    .await?;
     page.press("Add a branch").await?;
     page.reads("saving", "Revision 5, saved").await?;
-    page.see(By::XPath("//*[@data-testid='branch-rise']//*[contains(@aria-label, 'Branch D, 10 units')]")).await?;
+    page.see(By::XPath(
+        "//*[@data-testid='branch-rise']//*[contains(@aria-label, 'Branch D, 10 units')]",
+    ))
+    .await?;
     page.press("Take out branch D").await?;
     page.reads("saving", "Revision 6, saved").await?;
     page.browser.quit().await
@@ -179,7 +210,9 @@ async fn ways_are_marked_for_comparing_by_keyboard() -> WebDriverResult<()> {
     let page = desk(&driver, &application, "inspector", "Kestrel Lane workshop", "Strings").await?;
     tab(&page, "Ways").await?;
     page.marked("way-2").await?;
-    page.browser.execute("document.querySelector('[data-testid=way-1]').focus()", Vec::new()).await?;
+    page.browser
+        .execute("document.querySelector('[data-testid=way-1]').focus()", Vec::new())
+        .await?;
     page.keys(" ").await?;
     page.keys(Key::End + "").await?;
     page.keys(" ").await?;
@@ -189,7 +222,8 @@ async fn ways_are_marked_for_comparing_by_keyboard() -> WebDriverResult<()> {
     page.keys(Key::Enter + "").await?;
     page.reads("saving", "Revision 1, saved").await?;
     page.keys(Key::Escape + "").await?;
-    page.gone(By::XPath("//*[contains(., 'a way that is looked at, not kept')]/ancestor::main")).await?;
+    page.gone(By::XPath("//*[contains(., 'a way that is looked at, not kept')]/ancestor::main"))
+        .await?;
     page.browser.quit().await
 }
 
@@ -201,7 +235,10 @@ async fn a_job_without_a_temperature_says_what_the_search_lacks() -> WebDriverRe
     page.reads("saving", "Revision 2, saved").await?;
     page.stage("Strings").await?;
     tab(&page, "Ways").await?;
-    page.see(By::XPath("//*[@role='alert'][contains(., 'site.t_min_c is missing: cold volts cannot be had')]")).await?;
+    page.see(By::XPath(
+        "//*[@role='alert'][contains(., 'site.t_min_c is missing: cold volts cannot be had')]",
+    ))
+    .await?;
     page.browser.quit().await
 }
 

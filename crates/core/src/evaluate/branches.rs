@@ -1,9 +1,12 @@
-//! Branches of microinverters of a job: each against its breaker and its units, all together, and the volts along each.
+//! Branches of microinverters of a job: each against its breaker and its units, all together, and
+//! the volts along each.
 
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::branches::{BranchInputs, BranchRun, MatchInputs, along, branch, branches_together, dc_match};
+use crate::branches::{
+    BranchInputs, BranchRun, MatchInputs, along, branch, branches_together, dc_match,
+};
 use crate::figure::{Sheet, Subject, SubjectKind, Value};
 use crate::job::{Job, JobBranch};
 use crate::library::Library;
@@ -60,7 +63,13 @@ fn inputs(job: &Job, library: &Library, b: &JobBranch) -> BranchInputs {
 
 /// A figure of the sheet's subject.
 fn number(sheet: &Sheet, id: &str) -> Option<f64> {
-    sheet.figures.iter().find(|f| f.id == id && f.subject == sheet.subject)?.value.as_ref().and_then(Value::number)
+    sheet
+        .figures
+        .iter()
+        .find(|f| f.id == id && f.subject == sheet.subject)?
+        .value
+        .as_ref()
+        .and_then(Value::number)
 }
 
 /// Rise of the whole, or of the trunk where there is no home run.
@@ -77,8 +86,17 @@ pub(super) fn branches(sheet: &mut Sheet, job: &Job, library: &Library) -> Vec<B
         sheet.subject = Subject::new(SubjectKind::Branch, &b.letter);
         branch(sheet, &x);
         amps.push((number(sheet, "branch.i_a"), b.phase));
-        let t_cell_hot_c = site::cell_hot(sheet, job.site.t_max_c, job.site.mounting, job.site.cell_rise_hot_c);
-        dc_match(sheet, &MatchInputs { module: x.module.as_ref(), micro, t_min_c: job.site.t_min_c, t_cell_hot_c });
+        let t_cell_hot_c =
+            site::cell_hot(sheet, job.site.t_max_c, job.site.mounting, job.site.cell_rise_hot_c);
+        dc_match(
+            sheet,
+            &MatchInputs {
+                module: x.module.as_ref(),
+                micro,
+                t_min_c: job.site.t_min_c,
+                t_cell_hot_c,
+            },
+        );
         drawings.push(drawing(sheet, job, b, &x));
     }
     if !job.branches.is_empty() {

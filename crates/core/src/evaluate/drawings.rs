@@ -97,7 +97,9 @@ fn number(sheet: &Sheet, id: &str, letter: &str) -> Option<f64> {
 }
 
 fn value<'a>(sheet: &'a Sheet, id: &str, letter: &str) -> Option<&'a Value> {
-    let figure = sheet.figures.iter().find(|f| f.id == id && f.subject.kind == SubjectKind::String && f.subject.name == letter)?;
+    let figure = sheet.figures.iter().find(|f| {
+        f.id == id && f.subject.kind == SubjectKind::String && f.subject.name == letter
+    })?;
     figure.value.as_ref()
 }
 
@@ -105,16 +107,26 @@ pub(super) fn string_windows(sheet: &Sheet, job: &Job, library: &Library) -> Vec
     job.inverters.iter().filter_map(|i| string_window(sheet, job, library, i)).collect()
 }
 
-fn string_window(sheet: &Sheet, job: &Job, library: &Library, inverter: &JobInverter) -> Option<StringWindow> {
+fn string_window(
+    sheet: &Sheet,
+    job: &Job,
+    library: &Library,
+    inverter: &JobInverter,
+) -> Option<StringWindow> {
     let data = library.inverter(&inverter.sheet)?;
     let site = SiteTemps::of(job);
     // Like strings are alike by every method too.
     let mut known: Vec<(&SheetRef, u32, u32, Vec<ColdBy>)> = Vec::new();
     let mut cold_by = |s: &'_ crate::job::JobString| -> Vec<ColdBy> {
-        if let Some(same) = known.iter().find(|(m, n, mppt, _)| **m == s.module && (*n, *mppt) == (s.n, s.mppt)) {
+        if let Some(same) =
+            known.iter().find(|(m, n, mppt, _)| **m == s.module && (*n, *mppt) == (s.n, s.mppt))
+        {
             return same.3.clone();
         }
-        let (Some(module), Some(ratings)) = (library.module(&s.module), data.ratings_at(s.mppt)) else { return Vec::new() };
+        let (Some(module), Some(ratings)) = (library.module(&s.module), data.ratings_at(s.mppt))
+        else {
+            return Vec::new();
+        };
         let sources = Sources::default();
         let x = WindowInputs {
             module: &module.ratings,
@@ -149,7 +161,11 @@ fn string_window(sheet: &Sheet, job: &Job, library: &Library, inverter: &JobInve
                 voc_hot_v: number(sheet, "string.voc_hot_v", &s.letter),
                 voc_cold_one_v: voc_cold_v.map(|v| v / f64::from(s.n)),
                 voc_cold_v,
-                fixed_v: s.optimizer.as_ref().and_then(|o| library.optimizer(o)).and_then(|o| o.ratings.string_v),
+                fixed_v: s
+                    .optimizer
+                    .as_ref()
+                    .and_then(|o| library.optimizer(o))
+                    .and_then(|o| o.ratings.string_v),
                 safety_v: number(sheet, "string.safety_v", &s.letter),
                 cold_by: if s.optimizer.is_some() { Vec::new() } else { cold_by(s) },
             }
@@ -165,10 +181,20 @@ fn string_window(sheet: &Sheet, job: &Job, library: &Library, inverter: &JobInve
         _ => None,
     });
     let input = data.mppts.first().cloned().unwrap_or_default();
-    let reach =
-        rows.iter().flat_map(|r| [r.voc_cold_v, r.fixed_v]).flatten().chain(limit_v).chain(input.mppt_max_v).fold(100.0, f64::max) * 1.08;
-    let step = [10.0, 20.0, 50.0, 100.0, 200.0, 250.0, 500.0].into_iter().find(|s| reach / s <= 8.0).unwrap_or(1000.0);
-    let ticks_v: Vec<f64> = (0..).map(|k| f64::from(k) * step).take_while(|t| *t <= reach).collect();
+    let reach = rows
+        .iter()
+        .flat_map(|r| [r.voc_cold_v, r.fixed_v])
+        .flatten()
+        .chain(limit_v)
+        .chain(input.mppt_max_v)
+        .fold(100.0, f64::max)
+        * 1.08;
+    let step = [10.0, 20.0, 50.0, 100.0, 200.0, 250.0, 500.0]
+        .into_iter()
+        .find(|s| reach / s <= 8.0)
+        .unwrap_or(1000.0);
+    let ticks_v: Vec<f64> =
+        (0..).map(|k| f64::from(k) * step).take_while(|t| *t <= reach).collect();
     Some(StringWindow {
         inverter: inverter.id.clone(),
         model: data.model.clone(),
@@ -242,7 +268,8 @@ pub(super) fn route(job: &Job) -> Route {
             length_m: s.length_m,
         })
     });
-    let ambient = |place: Place| Some(job.site.t_max_c? + tables::place(place.key())?.ambient_add_c);
+    let ambient =
+        |place: Place| Some(job.site.t_max_c? + tables::place(place.key())?.ambient_add_c);
     Route {
         legs: legs.collect(),
         length_m: segments().filter_map(|s| s.length_m).sum(),

@@ -5,7 +5,13 @@ use crate::job::Job;
 use crate::library::Library;
 use crate::library::entry::pmax_off;
 
-static CHOSEN: Def = Def { id: "equipment.inverter", title: "Inverter chosen", stage: Stage::Equipment, na: "job", iec: "job" };
+static CHOSEN: Def = Def {
+    id: "equipment.inverter",
+    title: "Inverter chosen",
+    stage: Stage::Equipment,
+    na: "job",
+    iec: "job",
+};
 pub(super) fn equipment(sheet: &mut Sheet, job: &Job, library: &Library) {
     sheet.subject = Subject::new(SubjectKind::Site, "site");
     let chosen = job.inverters.iter().any(|i| library.inverter(&i.sheet).is_some())
@@ -21,7 +27,8 @@ pub(super) fn equipment(sheet: &mut Sheet, job: &Job, library: &Library) {
         }
         seen.push(r);
         let Some(module) = library.module(r) else { continue };
-        sheet.subject = Subject::new(SubjectKind::Module, format!("{} rev {}", module.model, module.revision));
+        sheet.subject =
+            Subject::new(SubjectKind::Module, format!("{} rev {}", module.model, module.revision));
         pmax_off(sheet, &module.ratings);
     }
 }

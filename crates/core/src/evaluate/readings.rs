@@ -8,7 +8,13 @@ use crate::job::{Job, Reading, ReadingValues};
 use crate::library::{Library, ModuleRatings};
 use crate::test::{Cause, MeterStrip, TestInputs, strip, test};
 
-static TAKEN: Def = Def { id: "test.taken", title: "Open-circuit volts read", stage: Stage::Test, na: "IEC 62446-1", iec: "IEC 62446-1" };
+static TAKEN: Def = Def {
+    id: "test.taken",
+    title: "Open-circuit volts read",
+    stage: Stage::Test,
+    na: "IEC 62446-1",
+    iec: "IEC 62446-1",
+};
 
 /// A reading with what it was judged by. Its figures and checks stand under the reading's id.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -41,9 +47,16 @@ fn inputs(job: &Job, library: &Library, v: &ReadingValues) -> Option<TestInputs>
     let s = job.strings.iter().find(|s| s.letter == v.string)?;
     let mut module: ModuleRatings = library.module(&s.module)?.ratings.clone();
     if let Some(device) = &s.optimizer {
-        // Before pairing each device shows its safe volts, whatever the light: no coefficient, no light term, no current.
+        // Before pairing each device shows its safe volts, whatever the light: no coefficient, no
+        // light term, no current.
         let safe = library.optimizer(device).and_then(|o| o.ratings.safety_v);
-        module = ModuleRatings { voc_v: safe, b_voc_pct_c: Some(0.0), cells_series_n: None, isc_a: None, ..module };
+        module = ModuleRatings {
+            voc_v: safe,
+            b_voc_pct_c: Some(0.0),
+            cells_series_n: None,
+            isc_a: None,
+            ..module
+        };
     }
     Some(TestInputs {
         module,
@@ -59,7 +72,12 @@ fn inputs(job: &Job, library: &Library, v: &ReadingValues) -> Option<TestInputs>
     })
 }
 
-pub(super) fn readings(sheet: &mut Sheet, job: &Job, library: &Library, readings: &[Reading]) -> Vec<JudgedReading> {
+pub(super) fn readings(
+    sheet: &mut Sheet,
+    job: &Job,
+    library: &Library,
+    readings: &[Reading],
+) -> Vec<JudgedReading> {
     for s in &job.strings {
         let read = readings.iter().any(|r| r.values.string == s.letter && r.values.voc_v.is_some());
         if !read {
@@ -70,18 +88,27 @@ pub(super) fn readings(sheet: &mut Sheet, job: &Job, library: &Library, readings
     let mut judged = Vec::new();
     for (i, reading) in readings.iter().enumerate() {
         let later = |has: fn(&ReadingValues) -> bool| {
-            has(&reading.values) && readings[i + 1..].iter().any(|r| r.values.string == reading.values.string && has(&r.values))
+            has(&reading.values)
+                && readings[i + 1..]
+                    .iter()
+                    .any(|r| r.values.string == reading.values.string && has(&r.values))
         };
         let voc_superseded = later(|v| v.voc_v.is_some());
         let isc_superseded = later(|v| v.isc_a.is_some());
         let Some(inputs) = inputs(job, library, &reading.values) else {
-            judged.push(JudgedReading { reading: reading.clone(), superseded: true, strip: None, causes: Vec::new() });
+            judged.push(JudgedReading {
+                reading: reading.clone(),
+                superseded: true,
+                strip: None,
+                causes: Vec::new(),
+            });
             continue;
         };
         let mut own = Sheet::new(sheet.school, Subject::new(SubjectKind::Reading, &reading.id));
         let causes = test(&mut own, &inputs);
         for check in &mut own.checks {
-            check.alternative = if check.id == "test.isc_a" { isc_superseded } else { voc_superseded };
+            check.alternative =
+                if check.id == "test.isc_a" { isc_superseded } else { voc_superseded };
         }
         let strip = strip(&own, &inputs);
         let superseded = own.checks.iter().all(|c| c.alternative);

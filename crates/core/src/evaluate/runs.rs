@@ -3,18 +3,33 @@
 use serde_json::json;
 
 use crate::figure::{Def, Edit, Figure, Sheet, Stage, Subject, SubjectKind, Value, Verdict, said};
-use crate::job::{Cable, CircuitKind, Insulation, Job, JobString, Method, Place, RacewayChoice, Run, Segment};
+use crate::job::{
+    Cable, CircuitKind, Insulation, Job, JobString, Method, Place, RacewayChoice, Run, Segment,
+};
 use crate::library::{InverterSheet, Library, ModuleSheet};
 use crate::quantity::Unit;
 use crate::runs::{
-    AC_OCPD, AcInputs, Circuit, ConductorIec, ConductorNa, CutWire, EgcInputs, FillInputs, FillWire, Install, PanelInputs, RacewayCut,
-    SegmentNa, SharedCircuit, Vdrop, WireRole, ac, arrange, conductor_iec, conductor_na, egc, fill, panel, vdrop,
+    AC_OCPD, AcInputs, Circuit, ConductorIec, ConductorNa, CutWire, EgcInputs, FillInputs,
+    FillWire, Install, PanelInputs, RacewayCut, SegmentNa, SharedCircuit, Vdrop, WireRole, ac,
+    arrange, conductor_iec, conductor_na, egc, fill, panel, vdrop,
 };
 use crate::school::School;
 use crate::tables;
 
-static PLANNED: Def = Def { id: "runs.planned", title: "Circuits planned", stage: Stage::Runs, na: "job", iec: "job" };
-static PANEL_KNOWN: Def = Def { id: "panel.bus_a", title: "Main panel known", stage: Stage::Runs, na: "705.12(B)", iec: "" };
+static PLANNED: Def = Def {
+    id: "runs.planned",
+    title: "Circuits planned",
+    stage: Stage::Runs,
+    na: "job",
+    iec: "job",
+};
+static PANEL_KNOWN: Def = Def {
+    id: "panel.bus_a",
+    title: "Main panel known",
+    stage: Stage::Runs,
+    na: "705.12(B)",
+    iec: "",
+};
 
 const MM_PER_INCH: f64 = 25.4;
 
@@ -41,7 +56,9 @@ impl Carried<'_> {
 
     /// The module with the largest Isc: every pair of the run is sized for it.
     fn strongest(&self) -> Option<&ModuleSheet> {
-        self.strings.iter().map(|(_, m)| *m).max_by(|a, b| a.ratings.isc_a.unwrap_or(0.0).total_cmp(&b.ratings.isc_a.unwrap_or(0.0)))
+        self.strings.iter().map(|(_, m)| *m).max_by(|a, b| {
+            a.ratings.isc_a.unwrap_or(0.0).total_cmp(&b.ratings.isc_a.unwrap_or(0.0))
+        })
     }
 
     fn three_phase(&self) -> bool {
@@ -50,7 +67,11 @@ impl Carried<'_> {
 
     /// Length of all segments; none where one is not known.
     fn length_m(&self) -> Option<f64> {
-        if self.run.segments.is_empty() { None } else { self.run.segments.iter().map(|s| s.length_m).sum() }
+        if self.run.segments.is_empty() {
+            None
+        } else {
+            self.run.segments.iter().map(|s| s.length_m).sum()
+        }
     }
 
     fn edit(&self, rest: &str, value: impl Into<serde_json::Value>) -> Vec<Edit> {
@@ -72,8 +93,11 @@ pub(super) fn runs(sheet: &mut Sheet, job: &Job, library: &Library) -> Vec<Racew
             .filter_map(|l| job.strings.iter().find(|s| &s.letter == l))
             .filter_map(|s| Some((s, library.module(&s.module)?)))
             .collect();
-        let inverter =
-            run.inverter.as_ref().and_then(|id| job.inverters.iter().find(|i| &i.id == id)).and_then(|i| library.inverter(&i.sheet));
+        let inverter = run
+            .inverter
+            .as_ref()
+            .and_then(|id| job.inverters.iter().find(|i| &i.id == id))
+            .and_then(|i| library.inverter(&i.sheet));
         let c = Carried { job, library, run, index, strings, inverter };
         let device = one_run(sheet, &c, &mut cuts);
         if !run.kind.is_dc() {
@@ -124,7 +148,9 @@ fn one_run(sheet: &mut Sheet, c: &Carried, cuts: &mut Vec<RacewayCut>) -> Option
     for (k, segment) in c.run.segments.iter().enumerate() {
         if let Some(raceway) = &segment.raceway {
             sheet.subject = Subject::new(SubjectKind::Raceway, format!("{}/{}", c.run.id, k + 1));
-            if let Some(cut) = one_raceway(sheet, c, k, segment, raceway, earth.as_deref(), size.as_deref()) {
+            if let Some(cut) =
+                one_raceway(sheet, c, k, segment, raceway, earth.as_deref(), size.as_deref())
+            {
                 cuts.push(cut);
             }
         }
@@ -138,12 +164,23 @@ fn na(sheet: &mut Sheet, c: &Carried, device: Option<f64>) -> (Option<String>, O
     let module = c.strongest();
     let shared = if run.kind.is_dc() {
         vec![
-            Circuit { kind: SharedCircuit::Dc, neutral: false, neutral_sense_only: false, neutral_nonlinear: false };
+            Circuit {
+                kind: SharedCircuit::Dc,
+                neutral: false,
+                neutral_sense_only: false,
+                neutral_nonlinear: false
+            };
             c.circuits() as usize
         ]
     } else {
-        let kind = if c.three_phase() { SharedCircuit::ThreePhase } else { SharedCircuit::SplitPhase };
-        vec![Circuit { kind, neutral: run.neutral, neutral_sense_only: false, neutral_nonlinear: false }]
+        let kind =
+            if c.three_phase() { SharedCircuit::ThreePhase } else { SharedCircuit::SplitPhase };
+        vec![Circuit {
+            kind,
+            neutral: run.neutral,
+            neutral_sense_only: false,
+            neutral_nonlinear: false,
+        }]
     };
     let segment = |s: &Segment| SegmentNa {
         place: s.place,
@@ -176,7 +213,10 @@ fn na(sheet: &mut Sheet, c: &Carried, device: Option<f64>) -> (Option<String>, O
     let smallest = text(last(sheet, "circuit.size_min"));
     if let Some(size) = &smallest {
         for check in &mut sheet.checks[from..] {
-            check.cure(format!("{size} AWG is the smallest that passes."), c.edit("wire/awg", size.as_str()));
+            check.cure(
+                format!("{size} AWG is the smallest that passes."),
+                c.edit("wire/awg", size.as_str()),
+            );
         }
     }
     if run.wire.awg.is_none() {
@@ -205,7 +245,12 @@ fn iec(sheet: &mut Sheet, c: &Carried, device: Option<f64>) -> (Option<String>, 
     let mut worst: Option<(f64, Sheet)> = None;
     for segment in &run.segments {
         let trial = iec_segment(sheet, c, device, segment, run.wire.mm2);
-        let iz = trial.figures.iter().find(|f| f.id == "circuit.iz_a").and_then(|f| f.value.as_ref()).and_then(Value::number);
+        let iz = trial
+            .figures
+            .iter()
+            .find(|f| f.id == "circuit.iz_a")
+            .and_then(|f| f.value.as_ref())
+            .and_then(Value::number);
         let iz = iz.unwrap_or(f64::NEG_INFINITY);
         if worst.as_ref().is_none_or(|(least, _)| iz < *least) {
             worst = Some((iz, trial));
@@ -217,14 +262,18 @@ fn iec(sheet: &mut Sheet, c: &Carried, device: Option<f64>) -> (Option<String>, 
                 && let Some(mm2) = smallest_iec(sheet, c, device)
             {
                 for check in &mut trial.checks {
-                    check.cure(format!("{mm2} mm² is the smallest that passes."), c.edit("wire/mm2", mm2));
+                    check.cure(
+                        format!("{mm2} mm² is the smallest that passes."),
+                        c.edit("wire/mm2", mm2),
+                    );
                 }
             }
             sheet.figures.append(&mut trial.figures);
             sheet.checks.append(&mut trial.checks);
         }
         None => {
-            sheet.judge(&crate::runs::I_DESIGN, Verdict::Unknown).missing = vec!["run.segments".to_owned()];
+            sheet.judge(&crate::runs::I_DESIGN, Verdict::Unknown).missing =
+                vec!["run.segments".to_owned()];
         }
     }
     egc(sheet, &EgcInputs { line_mm2: run.wire.mm2, ..EgcInputs::default() });
@@ -232,12 +281,23 @@ fn iec(sheet: &mut Sheet, c: &Carried, device: Option<f64>) -> (Option<String>, 
     (earth, run.wire.mm2.map(|n| n.to_string()))
 }
 
-fn iec_segment(sheet: &Sheet, c: &Carried, device: Option<f64>, segment: &Segment, mm2: Option<f64>) -> Sheet {
+fn iec_segment(
+    sheet: &Sheet,
+    c: &Carried,
+    device: Option<f64>,
+    segment: &Segment,
+    mm2: Option<f64>,
+) -> Sheet {
     let module = c.strongest();
-    let add = segment.ambient_add_c.or_else(|| tables::place(segment.place.key()).map(|p| p.ambient_add_c)).unwrap_or(0.0);
+    let add = segment
+        .ambient_add_c
+        .or_else(|| tables::place(segment.place.key()).map(|p| p.ambient_add_c))
+        .unwrap_or(0.0);
     let install = match (segment.method, c.run.wire.cable) {
         (Method::Raceway, _) => Install::MethodB,
-        (Method::FreeAir, Cable::Solar) if segment.place == Place::UnderModules => Install::TwoTouching,
+        (Method::FreeAir, Cable::Solar) if segment.place == Place::UnderModules => {
+            Install::TwoTouching
+        }
         (Method::FreeAir | Method::Cable, Cable::Solar) => Install::OnSurface,
         _ => Install::MethodC,
     };
@@ -269,7 +329,12 @@ fn sections() -> impl Iterator<Item = f64> {
 
 fn smallest_iec(sheet: &Sheet, c: &Carried, device: Option<f64>) -> Option<f64> {
     sections().find(|mm2| {
-        let passes = |s: &Segment| iec_segment(sheet, c, device, s, Some(*mm2)).checks.iter().all(|k| k.verdict == Verdict::Pass);
+        let passes = |s: &Segment| {
+            iec_segment(sheet, c, device, s, Some(*mm2))
+                .checks
+                .iter()
+                .all(|k| k.verdict == Verdict::Pass)
+        };
         c.run.segments.iter().all(passes)
     })
 }
@@ -295,11 +360,18 @@ fn drop(c: &Carried, sheet: &mut Sheet) {
         let p = f64::from(c.parallel());
         for (s, m) in &c.strings {
             sheet.subject = Subject::new(SubjectKind::Circuit, format!("{} {}", run.id, s.letter));
-            let fixed = s.optimizer.as_ref().map(|o| c.library.optimizer(o).and_then(|o| o.ratings.string_v));
+            let fixed = s
+                .optimizer
+                .as_ref()
+                .map(|o| c.library.optimizer(o).and_then(|o| o.ratings.string_v));
             let (amps, volts) = match fixed {
                 // The devices hold the string at fixed volts: its watts at these are the amps.
-                Some(volts) => (m.ratings.pmax_w.zip(volts).map(|(w, v)| w * f64::from(s.n) / v), volts),
-                None => (m.ratings.imp_a.map(|i| i * p), m.ratings.vmp_v.map(|v| v * f64::from(s.n))),
+                Some(volts) => {
+                    (m.ratings.pmax_w.zip(volts).map(|(w, v)| w * f64::from(s.n) / v), volts)
+                }
+                None => {
+                    (m.ratings.imp_a.map(|i| i * p), m.ratings.vmp_v.map(|v| v * f64::from(s.n)))
+                }
             };
             hold_drop(sheet, c, &base(amps, volts, limit));
             if run.kind == CircuitKind::PvOutput {
@@ -308,7 +380,11 @@ fn drop(c: &Carried, sheet: &mut Sheet) {
         }
     } else {
         let limit = c.job.settings.vdrop_ac_pct.unwrap_or(ac);
-        hold_drop(sheet, c, &base(c.inverter.and_then(|i| i.ac_a), c.inverter.and_then(|i| i.ac_v), limit));
+        hold_drop(
+            sheet,
+            c,
+            &base(c.inverter.and_then(|i| i.ac_a), c.inverter.and_then(|i| i.ac_v), limit),
+        );
     }
 }
 
@@ -319,15 +395,23 @@ fn hold_drop(sheet: &mut Sheet, c: &Carried, x: &Vdrop) {
         return;
     }
     let over = check.margin.map_or(0.0, |m| -m);
-    check.reason(format!("{} over the limit: the loss is paid every sunny hour.", said(over, Unit::Percent)));
+    check.reason(format!(
+        "{} over the limit: the loss is paid every sunny hour.",
+        said(over, Unit::Percent)
+    ));
     let passes = |y: Vdrop| {
         let mut trial = Sheet::new(school, Subject::new(SubjectKind::Circuit, ""));
         vdrop(&mut trial, &y).verdict == Verdict::Pass
     };
     match school {
         School::Na => {
-            let sizes = tables::WIRES.iter().map(|w| &w.size).filter(|s| tables::ampacity(s, x.material.key(), false).is_some());
-            if let Some(size) = sizes.into_iter().find(|s| passes(Vdrop { awg: Some((*s).clone()), ..x.clone() })) {
+            let sizes = tables::WIRES
+                .iter()
+                .map(|w| &w.size)
+                .filter(|s| tables::ampacity(s, x.material.key(), false).is_some());
+            if let Some(size) =
+                sizes.into_iter().find(|s| passes(Vdrop { awg: Some((*s).clone()), ..x.clone() }))
+            {
                 check.cure(format!("{size} AWG holds it."), c.edit("wire/awg", size.as_str()));
             }
         }
@@ -363,12 +447,14 @@ fn one_raceway(
     match c.run.kind {
         CircuitKind::PvString => {
             for (s, _) in &c.strings {
-                roles.extend([WireRole::Plus, WireRole::Minus].map(|r| (Some(s.letter.clone()), r)));
+                roles
+                    .extend([WireRole::Plus, WireRole::Minus].map(|r| (Some(s.letter.clone()), r)));
             }
         }
         CircuitKind::PvOutput => roles.extend([(None, WireRole::Plus), (None, WireRole::Minus)]),
         _ => {
-            // One line and the neutral is the IEC single-phase circuit; two lines the North American one.
+            // One line and the neutral is the IEC single-phase circuit; two lines the North
+            // American one.
             let single_iec = school == School::Iec && !c.three_phase();
             let lines = if c.three_phase() { 3 } else { 2 - usize::from(single_iec) };
             roles.extend((0..lines).map(|_| (None, WireRole::Line)));
@@ -437,8 +523,16 @@ fn cut(
     let (conductor_mm, earth_mm) = (diameters.0?, diameters.1?);
     let kind = raceway.kind.key();
     let inner_mm = match raceway.kind.school() {
-        School::Na => tables::RACEWAYS.iter().find(|r| r.kind == kind && r.trade == raceway.size)?.id_in * MM_PER_INCH,
-        School::Iec => tables::CONDUITS.iter().find(|r| r.class == kind && r.size_mm.to_string() == raceway.size)?.id_mm,
+        School::Na => {
+            tables::RACEWAYS.iter().find(|r| r.kind == kind && r.trade == raceway.size)?.id_in
+                * MM_PER_INCH
+        }
+        School::Iec => {
+            tables::CONDUITS
+                .iter()
+                .find(|r| r.class == kind && r.size_mm.to_string() == raceway.size)?
+                .id_mm
+        }
     };
     let laid = |string, role, size: &str, diameter_mm| CutWire {
         string,
@@ -449,7 +543,8 @@ fn cut(
         y_mm: 0.0,
         fits: true,
     };
-    let mut wires: Vec<CutWire> = roles.into_iter().map(|(string, role)| laid(string, role, sizes.0, conductor_mm)).collect();
+    let mut wires: Vec<CutWire> =
+        roles.into_iter().map(|(string, role)| laid(string, role, sizes.0, conductor_mm)).collect();
     wires.push(laid(None, WireRole::Earth, sizes.1, earth_mm));
     Some(RacewayCut {
         subject: sheet.subject.clone(),
@@ -467,12 +562,24 @@ fn busbar(sheet: &mut Sheet, job: &Job, library: &Library, breakers: &[Option<f6
         return;
     };
     let amps = job.inverters.iter().map(|i| library.inverter(&i.sheet).and_then(|s| s.ac_a));
-    let units = job.branches.iter().map(|b| library.micro(&b.micro).and_then(|m| m.ac_a).map(|a| a * f64::from(b.units())));
-    let inverter_a = if job.inverters.is_empty() && job.branches.is_empty() { None } else { amps.chain(units).sum() };
+    let units = job
+        .branches
+        .iter()
+        .map(|b| library.micro(&b.micro).and_then(|m| m.ac_a).map(|a| a * f64::from(b.units())));
+    let inverter_a = if job.inverters.is_empty() && job.branches.is_empty() {
+        None
+    } else {
+        amps.chain(units).sum()
+    };
     // The branches come together on one breaker.
-    let combined = sheet.figures.iter().find(|f| f.id == AC_OCPD.id && f.subject.kind == SubjectKind::Site);
+    let combined =
+        sheet.figures.iter().find(|f| f.id == AC_OCPD.id && f.subject.kind == SubjectKind::Site);
     let combined = combined.map(|f| f.value.as_ref().and_then(Value::number));
-    let pv_breaker_a = if breakers.is_empty() && combined.is_none() { None } else { breakers.iter().copied().chain(combined).sum() };
+    let pv_breaker_a = if breakers.is_empty() && combined.is_none() {
+        None
+    } else {
+        breakers.iter().copied().chain(combined).sum()
+    };
     panel(
         sheet,
         &PanelInputs {

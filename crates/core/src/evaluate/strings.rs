@@ -4,11 +4,17 @@ use crate::figure::{Def, Sheet, Stage, Subject, SubjectKind, Verdict};
 use crate::job::{Job, JobInverter, JobString};
 use crate::library::{InverterSheet, Library, ModuleSheet};
 use crate::strings::{
-    MpptInputs, MpptString, OptimizerInputs, ParallelInputs, Shared, SiteTemps, Sources, WindowInputs, inverter_totals, mppt, mppt_power,
-    optimizer, parallel, sharing, window,
+    MpptInputs, MpptString, OptimizerInputs, ParallelInputs, Shared, SiteTemps, Sources,
+    WindowInputs, inverter_totals, mppt, mppt_power, optimizer, parallel, sharing, window,
 };
 
-static PLANNED: Def = Def { id: "strings.planned", title: "Strings planned", stage: Stage::Strings, na: "job", iec: "job" };
+static PLANNED: Def = Def {
+    id: "strings.planned",
+    title: "Strings planned",
+    stage: Stage::Strings,
+    na: "job",
+    iec: "job",
+};
 
 /// Name of an MPPT as a subject: `inverter/number`.
 pub(super) fn mppt_name(inverter: &str, number: u32) -> String {
@@ -30,7 +36,15 @@ pub(super) fn strings(sheet: &mut Sheet, job: &Job, library: &Library, ceiling: 
         sheet.subject = Subject::new(SubjectKind::String, &s.letter);
         if let Some(device) = &s.optimizer {
             let ratings = library.optimizer(device).map(|o| o.ratings.clone()).unwrap_or_default();
-            optimizer(sheet, &OptimizerInputs { module: module.ratings.clone(), optimizer: ratings, site: temps.clone(), n: s.n });
+            optimizer(
+                sheet,
+                &OptimizerInputs {
+                    module: module.ratings.clone(),
+                    optimizer: ratings,
+                    site: temps.clone(),
+                    n: s.n,
+                },
+            );
             continue;
         }
         window(
@@ -51,7 +65,11 @@ pub(super) fn strings(sheet: &mut Sheet, job: &Job, library: &Library, ceiling: 
     }
 }
 
-fn parts<'a>(job: &Job, library: &'a Library, s: &JobString) -> Option<(&'a InverterSheet, &'a ModuleSheet)> {
+fn parts<'a>(
+    job: &Job,
+    library: &'a Library,
+    s: &JobString,
+) -> Option<(&'a InverterSheet, &'a ModuleSheet)> {
     let inverter = job.inverters.iter().find(|i| i.id == s.inverter)?;
     Some((library.inverter(&inverter.sheet)?, library.module(&s.module)?))
 }
@@ -84,22 +102,37 @@ fn one_inverter(sheet: &mut Sheet, job: &Job, library: &Library, inverter: &JobI
                 None => groups.push((s.n, m, 1)),
             }
         }
-        let loads: Vec<MpptString> = groups.iter().map(|(n, m, p)| MpptString { module: &m.ratings, n: *n, p: *p }).collect();
+        let loads: Vec<MpptString> = groups
+            .iter()
+            .map(|(n, m, p)| MpptString { module: &m.ratings, n: *n, p: *p })
+            .collect();
         sheet.subject = Subject::new(SubjectKind::Mppt, mppt_name(&inverter.id, number));
         let x = MpptInputs { strings: &loads, inverter: &ratings, sources: &sources };
         if on.iter().any(|(s, _)| s.optimizer.is_some()) {
-            // Optimizers make the string's volts and amps, and strings in parallel may differ: the watts are left.
+            // Optimizers make the string's volts and amps, and strings in parallel may differ: the
+            // watts are left.
             mppt_power(sheet, &x);
             all.extend(loads);
             any_sources = sources;
             continue;
         }
         mppt(sheet, &x);
-        let shared: Vec<Shared> =
-            on.iter().map(|(s, _)| Shared { letter: &s.letter, n: s.n, module: &s.module, face: job.face(&s.face) }).collect();
+        let shared: Vec<Shared> = on
+            .iter()
+            .map(|(s, _)| Shared {
+                letter: &s.letter,
+                n: s.n,
+                module: &s.module,
+                face: job.face(&s.face),
+            })
+            .collect();
         sharing(sheet, &shared, &data.mppts[number as usize - 1]);
         if on.len() > 1 {
-            let inputs = ParallelInputs { module: first_module.ratings.clone(), p: on.len() as u32, ..ParallelInputs::default() };
+            let inputs = ParallelInputs {
+                module: first_module.ratings.clone(),
+                p: on.len() as u32,
+                ..ParallelInputs::default()
+            };
             parallel(sheet, &inputs, &sources);
         }
         all.extend(loads);

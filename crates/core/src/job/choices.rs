@@ -1,4 +1,5 @@
-//! What a form may offer: the sizes the school's tables hold, so that no form keeps a list of its own.
+//! What a form may offer: the sizes the school's tables hold, so that no form keeps a list of its
+//! own.
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -42,21 +43,34 @@ pub struct Choices {
 /// What the tables of a school hold.
 pub fn choices(school: School) -> Choices {
     use RacewayKind::{Emt, Fmc, Heavy, Imc, Lfmc, Medium, Pvc40, Pvc80, Rmc};
-    let kinds = [Emt, Rmc, Imc, Pvc40, Pvc80, Fmc, Lfmc, Medium, Heavy].into_iter().filter(|k| k.school() == school);
-    let raceways = kinds.map(|kind| RacewaySizes { kind, sizes: raceway_sizes(kind) }).filter(|r| !r.sizes.is_empty()).collect();
+    let kinds = [Emt, Rmc, Imc, Pvc40, Pvc80, Fmc, Lfmc, Medium, Heavy]
+        .into_iter()
+        .filter(|k| k.school() == school);
+    let raceways = kinds
+        .map(|kind| RacewaySizes { kind, sizes: raceway_sizes(kind) })
+        .filter(|r| !r.sizes.is_empty())
+        .collect();
     let (na, iec) = (school == School::Na, school == School::Iec);
     Choices {
         school,
         awg: tables::WIRES.iter().filter(|_| na).map(|w| w.size.clone()).collect(),
-        insulations: [Insulation::Thwn2, Insulation::Xhhw2, Insulation::Use2, Insulation::Pv].into_iter().filter(|_| na).collect(),
+        insulations: [Insulation::Thwn2, Insulation::Xhhw2, Insulation::Use2, Insulation::Pv]
+            .into_iter()
+            .filter(|_| na)
+            .collect(),
         mm2: tables::SOLAR_CABLES.iter().filter(|_| iec).map(|c| c.mm2).collect(),
         cables: [Cable::Solar, Cable::Pvc70, Cable::Xlpe90].into_iter().filter(|_| iec).collect(),
         raceways,
         breakers_a: school.breakers().to_vec(),
-        buildings: [Building::Dwelling12, Building::OtherRoof, Building::Building, Building::Ground]
-            .into_iter()
-            .filter(|b| school.dc_ceiling_v(*b).is_some())
-            .collect(),
+        buildings: [
+            Building::Dwelling12,
+            Building::OtherRoof,
+            Building::Building,
+            Building::Ground,
+        ]
+        .into_iter()
+        .filter(|b| school.dc_ceiling_v(*b).is_some())
+        .collect(),
         cold_methods: [ColdMethod::Coefficient, ColdMethod::Table, ColdMethod::Factor]
             .into_iter()
             .filter(|m| iec || *m != ColdMethod::Factor)

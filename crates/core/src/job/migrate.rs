@@ -1,17 +1,23 @@
-//! Older versions of the job file, brought up to the current one step by step. Every change is listed.
+//! Older versions of the job file, brought up to the current one step by step. Every change is
+//! listed.
 
 use serde_json::{Map, Value, json};
 
 use super::VERSION;
 
-/// Brings a file up to [`VERSION`] in place and says what it changed. `Err` for a version that is unknown.
+/// Brings a file up to [`VERSION`] in place and says what it changed. `Err` for a version that is
+/// unknown.
 pub(super) fn migrate(file: &mut Value) -> Result<Vec<String>, String> {
     let mut changes = Vec::new();
     loop {
         match file.get("version").and_then(Value::as_u64) {
             Some(1) => from_1(file, &mut changes),
             Some(v) if v == u64::from(VERSION) => return Ok(changes),
-            Some(v) => return Err(format!("version {v} is not one this program reads; it reads 1 to {VERSION}")),
+            Some(v) => {
+                return Err(format!(
+                    "version {v} is not one this program reads; it reads 1 to {VERSION}"
+                ));
+            }
             // The schema says what is wrong with a missing version or one of the wrong type.
             None => return Ok(changes),
         }
@@ -31,13 +37,23 @@ fn from_1(file: &mut Value, changes: &mut Vec<String>) {
         job.insert("inverters".to_owned(), json!([inverter]));
         changes.push("/job/inverter: now the first of /job/inverters".to_owned());
     }
-    let strings = job.get_mut("strings").and_then(Value::as_array_mut).map(Vec::as_mut_slice).unwrap_or_default();
+    let strings = job
+        .get_mut("strings")
+        .and_then(Value::as_array_mut)
+        .map(Vec::as_mut_slice)
+        .unwrap_or_default();
     for (i, string) in strings.iter_mut().filter_map(Value::as_object_mut).enumerate() {
         rename(string, "modules_n", "n", &format!("/job/strings/{i}"), changes);
     }
 }
 
-fn rename(object: &mut Map<String, Value>, from: &str, to: &str, place: &str, changes: &mut Vec<String>) {
+fn rename(
+    object: &mut Map<String, Value>,
+    from: &str,
+    to: &str,
+    place: &str,
+    changes: &mut Vec<String>,
+) {
     if let Some(value) = object.remove(from) {
         object.insert(to.to_owned(), value);
         changes.push(format!("{place}/{from}: now {to}"));

@@ -33,7 +33,11 @@ pub struct Problem {
 
 impl Problem {
     /// A problem at a place.
-    pub fn new(path: impl Into<String>, message: impl Into<String>, hint: impl Into<String>) -> Self {
+    pub fn new(
+        path: impl Into<String>,
+        message: impl Into<String>,
+        hint: impl Into<String>,
+    ) -> Self {
         Problem { path: path.into(), message: message.into(), hint: hint.into() }
     }
 }
@@ -50,16 +54,22 @@ pub struct Opened {
 /// Reads a job file.
 ///
 /// # Errors
-/// Every problem found, each with its place: too large, not JSON, an unknown version, fields that are
-/// unknown, missing, of the wrong type or out of range, references that lead nowhere.
+/// Every problem found, each with its place: too large, not JSON, an unknown version, fields that
+/// are unknown, missing, of the wrong type or out of range, references that lead nowhere.
 pub fn read(text: &str) -> Result<Opened, Vec<Problem>> {
     if text.len() > MAX_FILE_BYTES {
-        let message = format!("the file has {} bytes; a job file has {MAX_FILE_BYTES} at most", text.len());
+        let message =
+            format!("the file has {} bytes; a job file has {MAX_FILE_BYTES} at most", text.len());
         return Err(vec![Problem::new("", message, "is this the right file?")]);
     }
     let text = text.strip_prefix('\u{feff}').unwrap_or(text);
-    let value = serde_json::from_str(text)
-        .map_err(|e| vec![Problem::new("", format!("not JSON: {e}"), "a job file is one JSON object, as the application exports it")])?;
+    let value = serde_json::from_str(text).map_err(|e| {
+        vec![Problem::new(
+            "",
+            format!("not JSON: {e}"),
+            "a job file is one JSON object, as the application exports it",
+        )]
+    })?;
     read_value(value)
 }
 
@@ -68,12 +78,14 @@ pub fn read(text: &str) -> Result<Opened, Vec<Problem>> {
 /// # Errors
 /// As [`read`].
 pub fn read_value(mut value: Value) -> Result<Opened, Vec<Problem>> {
-    let changes = migrate(&mut value).map_err(|message| vec![Problem::new("/version", message, "")])?;
+    let changes =
+        migrate(&mut value).map_err(|message| vec![Problem::new("/version", message, "")])?;
     let problems = SCHEMA.problems(&value);
     if !problems.is_empty() {
         return Err(problems);
     }
-    let file: JobFile = serde_json::from_value(value).map_err(|e| vec![Problem::new("", e.to_string(), "")])?;
+    let file: JobFile =
+        serde_json::from_value(value).map_err(|e| vec![Problem::new("", e.to_string(), "")])?;
     let problems = validate(&file);
     if problems.is_empty() { Ok(Opened { file, changes }) } else { Err(problems) }
 }

@@ -1,4 +1,5 @@
-//! What a schema cannot say: references that lead somewhere, keys used once, values that fit together.
+//! What a schema cannot say: references that lead somewhere, keys used once, values that fit
+//! together.
 
 use std::collections::HashSet;
 
@@ -26,14 +27,19 @@ pub fn validate(file: &JobFile) -> Vec<Problem> {
     v.unique(file.job.runs.iter().map(|r| &r.id), "/job/runs", "id");
     for (i, a) in file.job.panel.iter().flat_map(|p| p.load_breakers_a.iter().enumerate()) {
         if !(*a > 0.0 && *a <= 10_000.0) {
-            v.say(format!("/job/panel/load_breakers_a/{i}"), format!("{a} A is not a breaker"), "above 0 and at most 10000 A");
+            v.say(
+                format!("/job/panel/load_breakers_a/{i}"),
+                format!("{a} A is not a breaker"),
+                "above 0 and at most 10000 A",
+            );
         }
     }
     v.unique(file.job.places.iter().map(|p| &p.name), "/job/places", "name");
     v.unique(file.readings.iter().map(|r| &r.id), "/readings", "id");
     for (i, reading) in file.readings.iter().enumerate() {
         if !file.job.strings.iter().any(|s| s.letter == reading.values.string) {
-            // A string may have been taken out after it was read: the reading stays, so this is no problem of its own.
+            // A string may have been taken out after it was read: the reading stays, so this is no
+            // problem of its own.
             continue;
         }
         if reading.values.voc_v.is_none() && reading.values.isc_a.is_none() {
@@ -48,7 +54,12 @@ struct Validation {
 }
 
 impl Validation {
-    fn say(&mut self, path: impl Into<String>, message: impl Into<String>, hint: impl Into<String>) {
+    fn say(
+        &mut self,
+        path: impl Into<String>,
+        message: impl Into<String>,
+        hint: impl Into<String>,
+    ) {
         self.problems.push(Problem::new(path, message, hint));
     }
 
@@ -56,19 +67,35 @@ impl Validation {
         let mut seen = HashSet::new();
         for (i, key) in keys.enumerate() {
             if !seen.insert(key) {
-                self.say(format!("{path}/{i}/{field}"), format!("`{key}` is there twice"), "each needs its own");
+                self.say(
+                    format!("{path}/{i}/{field}"),
+                    format!("`{key}` is there twice"),
+                    "each needs its own",
+                );
             }
         }
     }
 
     fn library(&mut self, library: &Library) {
         let mut seen = HashSet::new();
-        let lists = [library.modules.len(), library.inverters.len(), library.optimizers.len(), library.micros.len()];
-        let places = SheetKind::ALL.iter().zip(lists).flat_map(|(kind, n)| (0..n).map(move |i| format!("/library/{}s/{i}", kind.word())));
+        let lists = [
+            library.modules.len(),
+            library.inverters.len(),
+            library.optimizers.len(),
+            library.micros.len(),
+        ];
+        let places = SheetKind::ALL
+            .iter()
+            .zip(lists)
+            .flat_map(|(kind, n)| (0..n).map(move |i| format!("/library/{}s/{i}", kind.word())));
         for (sheet, path) in library.sheets().iter().zip(places) {
             let r = sheet.reference();
             if !seen.insert((sheet.kind(), r.sheet.clone(), r.revision)) {
-                self.say(&path, format!("{} revision {} is there twice", r.sheet, r.revision), "keep one");
+                self.say(
+                    &path,
+                    format!("{} revision {} is there twice", r.sheet, r.revision),
+                    "keep one",
+                );
             }
             self.problems.extend(problems_of(sheet, &path));
         }
@@ -79,7 +106,11 @@ impl Validation {
         if let (Some(low), Some(high)) = (site.t_min_c, site.t_max_c)
             && !below(low, high)
         {
-            self.say("/job/site/t_min_c", format!("{low} °C is not below the highest, {high} °C"), "the coldest goes first");
+            self.say(
+                "/job/site/t_min_c",
+                format!("{low} °C is not below the highest, {high} °C"),
+                "the coldest goes first",
+            );
         }
         if let Some(building) = site.building
             && file.job.school.dc_ceiling_v(building).is_none()
@@ -88,10 +119,18 @@ impl Validation {
                 School::Na => "dwelling_1_2, other_roof or ground",
                 School::Iec => "building or ground",
             };
-            self.say("/job/site/building", "this kind of building belongs to the other school", hint);
+            self.say(
+                "/job/site/building",
+                "this kind of building belongs to the other school",
+                hint,
+            );
         }
         if site.cold_method == super::ColdMethod::Factor && file.job.school == School::Na {
-            self.say("/job/site/cold_method", "the fixed factor is a habit of the iec school only", "coefficient or table");
+            self.say(
+                "/job/site/cold_method",
+                "the fixed factor is a habit of the iec school only",
+                "coefficient or table",
+            );
         }
         self.unique(site.faces.iter().map(|f| &f.id), "/job/site/faces", "id");
     }
@@ -100,13 +139,21 @@ impl Validation {
         self.unique(file.job.inverters.iter().map(|i| &i.id), "/job/inverters", "id");
         for (i, inverter) in file.job.inverters.iter().enumerate() {
             if file.library.inverter(&inverter.sheet).is_none() {
-                self.no_sheet(format!("/job/inverters/{i}/sheet"), &inverter.sheet, "/library/inverters");
+                self.no_sheet(
+                    format!("/job/inverters/{i}/sheet"),
+                    &inverter.sheet,
+                    "/library/inverters",
+                );
             }
         }
     }
 
     fn no_sheet(&mut self, path: String, r: &SheetRef, list: &str) {
-        self.say(path, format!("no data sheet {} revision {}", r.sheet, r.revision), format!("put it into {list}"));
+        self.say(
+            path,
+            format!("no data sheet {} revision {}", r.sheet, r.revision),
+            format!("put it into {list}"),
+        );
     }
 
     fn strings(&mut self, file: &JobFile) {
@@ -115,7 +162,11 @@ impl Validation {
             let path = format!("/job/strings/{i}");
             if file.job.face(&s.face).is_none() {
                 let known: Vec<&str> = file.job.site.faces.iter().map(|f| f.id.as_str()).collect();
-                self.say(format!("{path}/face"), format!("no face `{}`", s.face), format!("faces of this job: {}", list(&known)));
+                self.say(
+                    format!("{path}/face"),
+                    format!("no face `{}`", s.face),
+                    format!("faces of this job: {}", list(&known)),
+                );
             }
             if file.library.module(&s.module).is_none() {
                 self.no_sheet(format!("{path}/module"), &s.module, "/library/modules");
@@ -127,7 +178,8 @@ impl Validation {
             }
             match file.job.inverters.iter().find(|inv| inv.id == s.inverter) {
                 None => {
-                    let known: Vec<&str> = file.job.inverters.iter().map(|inv| inv.id.as_str()).collect();
+                    let known: Vec<&str> =
+                        file.job.inverters.iter().map(|inv| inv.id.as_str()).collect();
                     self.say(
                         format!("{path}/inverter"),
                         format!("no inverter `{}`", s.inverter),
@@ -151,7 +203,12 @@ impl Validation {
     }
 
     fn branches(&mut self, file: &JobFile) {
-        let letters = file.job.strings.iter().map(|s| &s.letter).chain(file.job.branches.iter().map(|b| &b.letter));
+        let letters = file
+            .job
+            .strings
+            .iter()
+            .map(|s| &s.letter)
+            .chain(file.job.branches.iter().map(|b| &b.letter));
         let mut seen = HashSet::new();
         for (i, letter) in letters.enumerate() {
             if !seen.insert(letter) && i >= file.job.strings.len() {
@@ -166,7 +223,11 @@ impl Validation {
         for (i, b) in file.job.branches.iter().enumerate() {
             let path = format!("/job/branches/{i}");
             if file.job.face(&b.face).is_none() {
-                self.say(format!("{path}/face"), format!("no face `{}`", b.face), "a face of the site");
+                self.say(
+                    format!("{path}/face"),
+                    format!("no face `{}`", b.face),
+                    "a face of the site",
+                );
             }
             if file.library.module(&b.module).is_none() {
                 self.no_sheet(format!("{path}/module"), &b.module, "/library/modules");
@@ -176,7 +237,11 @@ impl Validation {
             }
             for (k, n) in b.arms_n.iter().enumerate() {
                 if !(1..=100).contains(n) {
-                    self.say(format!("{path}/arms_n/{k}"), format!("an arm of {n} units"), "1 to 100");
+                    self.say(
+                        format!("{path}/arms_n/{k}"),
+                        format!("an arm of {n} units"),
+                        "1 to 100",
+                    );
                 }
             }
         }
@@ -185,33 +250,57 @@ impl Validation {
     fn run(&mut self, file: &JobFile, run: &Run, path: &str) {
         for (k, letter) in run.strings.iter().enumerate() {
             if !file.job.strings.iter().any(|s| &s.letter == letter) {
-                self.say(format!("{path}/strings/{k}"), format!("no string `{letter}`"), "name strings of this job");
+                self.say(
+                    format!("{path}/strings/{k}"),
+                    format!("no string `{letter}`"),
+                    "name strings of this job",
+                );
             }
         }
         if let Some(id) = &run.inverter
             && !file.job.inverters.iter().any(|inv| &inv.id == id)
         {
-            self.say(format!("{path}/inverter"), format!("no inverter `{id}`"), "name an inverter of this job");
+            self.say(
+                format!("{path}/inverter"),
+                format!("no inverter `{id}`"),
+                "name an inverter of this job",
+            );
         }
         let school = file.job.school;
         if let Some(size) = &run.wire.awg
             && tables::wire(size).is_none()
         {
             let known: Vec<&str> = tables::WIRES.iter().map(|w| w.size.as_str()).collect();
-            self.say(format!("{path}/wire/awg"), format!("no wire size `{size}`"), format!("one of {}", list(&known)));
+            self.say(
+                format!("{path}/wire/awg"),
+                format!("no wire size `{size}`"),
+                format!("one of {}", list(&known)),
+            );
         }
         if let Some(mm2) = run.wire.mm2
             && tables::iec_cable("xlpe90", mm2).is_none()
         {
-            self.say(format!("{path}/wire/mm2"), format!("no section of {mm2} mm²"), "one of 1.5, 2.5, 4, 6, 10, 16, 25, 35");
+            self.say(
+                format!("{path}/wire/mm2"),
+                format!("no section of {mm2} mm²"),
+                "one of 1.5, 2.5, 4, 6, 10, 16, 25, 35",
+            );
         }
         for (k, segment) in run.segments.iter().enumerate() {
             if let Some(r) = &segment.raceway {
                 let at = format!("{path}/segments/{k}/raceway");
                 if r.kind.school() != school {
-                    self.say(format!("{at}/kind"), "this raceway belongs to the other school", "pick one of this job's school");
+                    self.say(
+                        format!("{at}/kind"),
+                        "this raceway belongs to the other school",
+                        "pick one of this job's school",
+                    );
                 } else if !raceway_sizes(r.kind).contains(&r.size) {
-                    self.say(format!("{at}/size"), format!("no size `{}`", r.size), format!("one of {}", raceway_sizes(r.kind).join(", ")));
+                    self.say(
+                        format!("{at}/size"),
+                        format!("no size `{}`", r.size),
+                        format!("one of {}", raceway_sizes(r.kind).join(", ")),
+                    );
                 }
             }
         }
@@ -221,8 +310,16 @@ impl Validation {
 /// The sizes a kind of raceway comes in, as they are written in a job.
 pub(crate) fn raceway_sizes(kind: RacewayKind) -> Vec<String> {
     match kind.school() {
-        School::Na => tables::RACEWAYS.iter().filter(|r| r.kind == kind.key()).map(|r| r.trade.clone()).collect(),
-        School::Iec => tables::CONDUITS.iter().filter(|c| c.class == kind.key()).map(|c| c.size_mm.to_string()).collect(),
+        School::Na => tables::RACEWAYS
+            .iter()
+            .filter(|r| r.kind == kind.key())
+            .map(|r| r.trade.clone())
+            .collect(),
+        School::Iec => tables::CONDUITS
+            .iter()
+            .filter(|c| c.class == kind.key())
+            .map(|c| c.size_mm.to_string())
+            .collect(),
     }
 }
 

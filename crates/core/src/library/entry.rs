@@ -1,5 +1,5 @@
-//! Entering a data sheet: its fields by kind, what is wrong with what was entered, what is unusual about it, and what
-//! the values mean on a site.
+//! Entering a data sheet: its fields by kind, what is wrong with what was entered, what is unusual
+//! about it, and what the values mean on a site.
 
 use std::sync::LazyLock;
 
@@ -7,20 +7,26 @@ use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
 use utoipa::ToSchema;
 
-use super::{InverterSheet, Library, MicroSheet, ModuleRatings, ModuleSheet, OptimizerSheet, SheetKind, SheetRef};
+use super::{
+    InverterSheet, Library, MicroSheet, ModuleRatings, ModuleSheet, OptimizerSheet, SheetKind,
+    SheetRef,
+};
 use crate::branches::{BranchInputs, branch};
 use crate::figure::{Bound, Check, Def, Figure, Sheet, Stage, Subject, SubjectKind, Verdict, said};
 use crate::job::{ColdMethod, Problem};
 use crate::quantity::{Amps, Percent, PercentPerKelvin, Ratio, Unit, Volts, Watts, above, below};
 use crate::schema::Schema;
 use crate::school::School;
-use crate::strings::{OptimizerInputs, SiteTemps, Sources, WindowInputs, optimizer, voc_cold_of_one, window};
+use crate::strings::{
+    OptimizerInputs, SiteTemps, Sources, WindowInputs, optimizer, voc_cold_of_one, window,
+};
 use crate::traced::{exact, given};
 
 /// A field of a data sheet.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Field {
-    /// Path in the document, with dots; `mppts.*.` for a field of each MPPT. It is the column's name in CSV.
+    /// Path in the document, with dots; `mppts.*.` for a field of each MPPT. It is the column's
+    /// name in CSV.
     pub key: &'static str,
     /// Plain title.
     pub title: &'static str,
@@ -32,11 +38,21 @@ pub struct Field {
     pub input: &'static str,
 }
 
-const fn number(group: &'static str, key: &'static str, title: &'static str, unit: &'static str) -> Field {
+const fn number(
+    group: &'static str,
+    key: &'static str,
+    title: &'static str,
+    unit: &'static str,
+) -> Field {
     Field { key, title, unit, group, input: "number" }
 }
 
-const fn other(group: &'static str, key: &'static str, title: &'static str, input: &'static str) -> Field {
+const fn other(
+    group: &'static str,
+    key: &'static str,
+    title: &'static str,
+    input: &'static str,
+) -> Field {
     Field { key, title, unit: "", group, input }
 }
 
@@ -205,7 +221,11 @@ impl Library {
         let modules = self.modules.iter().cloned().map(DataSheet::Module);
         let inverters = self.inverters.iter().cloned().map(DataSheet::Inverter);
         let optimizers = self.optimizers.iter().cloned().map(DataSheet::Optimizer);
-        modules.chain(inverters).chain(optimizers).chain(self.micros.iter().cloned().map(DataSheet::Micro)).collect()
+        modules
+            .chain(inverters)
+            .chain(optimizers)
+            .chain(self.micros.iter().cloned().map(DataSheet::Micro))
+            .collect()
     }
 }
 
@@ -254,15 +274,18 @@ pub fn kept(kind: SheetKind, document: Value) -> Result<DataSheet, serde_json::E
 
 /// A coefficient with the wrong sign says so in words.
 fn signs(problem: &mut Problem, document: &Value) {
-    let falls = ["b_voc_pct_c", "c_vmp_pct_c", "g_pmax_pct_c"].iter().any(|f| problem.path.ends_with(f));
+    let falls =
+        ["b_voc_pct_c", "c_vmp_pct_c", "g_pmax_pct_c"].iter().any(|f| problem.path.ends_with(f));
     let value = document.pointer(&problem.path).and_then(Value::as_f64);
     match value {
         Some(v) if falls && v > 0.0 => {
-            "volts and watts fall when a module gets warmer: this coefficient is negative".clone_into(&mut problem.message);
+            "volts and watts fall when a module gets warmer: this coefficient is negative"
+                .clone_into(&mut problem.message);
             problem.hint = format!("−{v}?");
         }
         Some(v) if problem.path.ends_with("a_isc_pct_c") && v < 0.0 => {
-            "the current rises a little when a module gets warmer: this coefficient is positive".clone_into(&mut problem.message);
+            "the current rises a little when a module gets warmer: this coefficient is positive"
+                .clone_into(&mut problem.message);
             problem.hint = format!("{}?", -v);
         }
         _ => {}
@@ -277,26 +300,39 @@ pub fn problems_of(sheet: &DataSheet, path: &str) -> Vec<Problem> {
         DataSheet::Inverter(i) => inverter(i, path, &mut found),
         DataSheet::Optimizer(o) => {
             let r = &o.ratings;
-            ordered(&mut found, &format!("{path}/ratings/n_min"), "a string", (r.n_min, r.n_max), "");
+            ordered(
+                &mut found,
+                &format!("{path}/ratings/n_min"),
+                "a string",
+                (r.n_min, r.n_max),
+                "",
+            );
         }
-        DataSheet::Micro(m) => ordered(&mut found, &format!("{path}/mppt_min_v"), "tracking", (m.mppt_min_v, m.mppt_max_v), " V"),
+        DataSheet::Micro(m) => ordered(
+            &mut found,
+            &format!("{path}/mppt_min_v"),
+            "tracking",
+            (m.mppt_min_v, m.mppt_max_v),
+            " V",
+        ),
     }
     found
 }
 
 fn module(m: &ModuleRatings, path: &str, found: &mut Vec<Problem>) {
-    let mut smaller = |field: &str, small: (&str, Option<f64>), large: (&str, Option<f64>), unit: &str| {
-        if let (Some(a), Some(b)) = (small.1, large.1)
-            && !below(a, b)
-        {
-            let (small, large) = (small.0, large.0);
-            found.push(Problem::new(
-                format!("{path}/ratings/{field}"),
-                format!("{small} {a} {unit} is not below {large} {b} {unit}"),
-                format!("{small} is always the smaller one: are they swapped?"),
-            ));
-        }
-    };
+    let mut smaller =
+        |field: &str, small: (&str, Option<f64>), large: (&str, Option<f64>), unit: &str| {
+            if let (Some(a), Some(b)) = (small.1, large.1)
+                && !below(a, b)
+            {
+                let (small, large) = (small.0, large.0);
+                found.push(Problem::new(
+                    format!("{path}/ratings/{field}"),
+                    format!("{small} {a} {unit} is not below {large} {b} {unit}"),
+                    format!("{small} is always the smaller one: are they swapped?"),
+                ));
+            }
+        };
     smaller("vmp_v", ("Vmp", m.vmp_v), ("Voc", m.voc_v), "V");
     smaller("imp_a", ("Imp", m.imp_a), ("Isc", m.isc_a), "A");
     if let (Some(p), Some(v), Some(i)) = (m.pmax_w, m.vmp_v, m.imp_a)
@@ -310,13 +346,24 @@ fn module(m: &ModuleRatings, path: &str, found: &mut Vec<Problem>) {
     }
 }
 
-fn ordered(found: &mut Vec<Problem>, path: &str, what: &str, (low, high): (Option<f64>, Option<f64>), unit: &str) {
+fn ordered(
+    found: &mut Vec<Problem>,
+    path: &str,
+    what: &str,
+    (low, high): (Option<f64>, Option<f64>),
+    unit: &str,
+) {
     // A count may be one number; a range of volts needs some width.
-    let upside_down = |low: f64, high: f64| if unit.is_empty() { above(low, high) } else { !below(low, high) };
+    let upside_down =
+        |low: f64, high: f64| if unit.is_empty() { above(low, high) } else { !below(low, high) };
     if let (Some(low), Some(high)) = (low, high)
         && upside_down(low, high)
     {
-        found.push(Problem::new(path, format!("{what} from {low} to {high}{unit} is upside down"), "the lower end goes first"));
+        found.push(Problem::new(
+            path,
+            format!("{what} from {low} to {high}{unit} is upside down"),
+            "the lower end goes first",
+        ));
     }
 }
 
@@ -324,7 +371,13 @@ fn inverter(inverter: &InverterSheet, path: &str, found: &mut Vec<Problem>) {
     for (k, m) in inverter.mppts.iter().enumerate() {
         let at = format!("{path}/mppts/{k}");
         ordered(found, &format!("{at}/mppt_min_v"), "tracking", (m.mppt_min_v, m.mppt_max_v), " V");
-        ordered(found, &format!("{at}/full_power_min_v"), "full power", (m.full_power_min_v, m.full_power_max_v), " V");
+        ordered(
+            found,
+            &format!("{at}/full_power_min_v"),
+            "full power",
+            (m.full_power_min_v, m.full_power_max_v),
+            " V",
+        );
         if let (Some(high), Some(max)) = (m.mppt_max_v, inverter.vdc_max_v)
             && above(high, max)
         {
@@ -376,8 +429,12 @@ pub(crate) fn pmax_off(sheet: &mut Sheet, r: &ModuleRatings) {
         let off = w.step("off", (p? / product - exact::<Ratio>(1.0)).percent());
         Some(given::<Percent>("off", Percent(off.value.0.abs())))
     });
-    let check = sheet.hold(&PMAX_OFF, Bound::at_most(Some(PMAX_OFF_PCT), "allowed", ""), Verdict::Warn);
-    check.reason(format!("The three do not fit together within {}.", said(PMAX_OFF_PCT, Unit::Percent)));
+    let check =
+        sheet.hold(&PMAX_OFF, Bound::at_most(Some(PMAX_OFF_PCT), "allowed", ""), Verdict::Warn);
+    check.reason(format!(
+        "The three do not fit together within {}.",
+        said(PMAX_OFF_PCT, Unit::Percent)
+    ));
     check.cure("Check the three against the maker's data sheet.", Vec::new());
 }
 
@@ -408,11 +465,17 @@ pub struct Judged {
     pub figures: Vec<Figure>,
 }
 
-/// Judges a data sheet as far as it is entered: fields that are wrong are named and left out of the rest.
+/// Judges a data sheet as far as it is entered: fields that are wrong are named and left out of the
+/// rest.
 pub fn judge(kind: SheetKind, document: &Value, about: &About, school: School) -> Judged {
     let mut rest = document.clone();
     // The head may be half written: it says nothing of the values.
-    for (field, value) in [("sheet", json!("x")), ("revision", json!(1)), ("maker", json!("x")), ("model", json!("x"))] {
+    for (field, value) in [
+        ("sheet", json!("x")),
+        ("revision", json!(1)),
+        ("maker", json!("x")),
+        ("model", json!("x")),
+    ] {
         if rest.get(field).is_none_or(|v| v.is_null() || v == "") {
             rest[field] = value;
         }
@@ -428,7 +491,8 @@ pub fn judge(kind: SheetKind, document: &Value, about: &About, school: School) -
     match read(kind, rest) {
         Ok(read) => meaning(&mut sheet, &read, about),
         Err(more) => {
-            let new: Vec<Problem> = more.into_iter().filter(|m| problems.iter().all(|p| p.path != m.path)).collect();
+            let new: Vec<Problem> =
+                more.into_iter().filter(|m| problems.iter().all(|p| p.path != m.path)).collect();
             problems.extend(new);
         }
     }
@@ -438,12 +502,22 @@ pub fn judge(kind: SheetKind, document: &Value, about: &About, school: School) -
 fn usual(sheet: &mut Sheet, def: &'static Def, value: Option<f64>, (low, high): (f64, f64)) {
     let Some(value) = value else { return };
     sheet.figure(def, |w| Some(w.given("as entered", PercentPerKelvin(value), "data sheet")));
-    let bound =
-        if below(value, low) { Bound::at_least(Some(low), "usual from", "") } else { Bound::at_most(Some(high), "usual up to", "") };
+    let bound = if below(value, low) {
+        Bound::at_least(Some(low), "usual from", "")
+    } else {
+        Bound::at_most(Some(high), "usual up to", "")
+    };
     sheet
         .hold(def, bound, Verdict::Warn)
-        .reason(format!("Modules have {low} to {high} %/°C as a rule. Is it entered per kelvin in percent?"))
-        .cure("Look at the unit in the maker's data sheet: mV/°C and %/°C are easily taken for one another.", Vec::new());
+        .reason(format!(
+            "Modules have {low} to {high} %/°C as a rule. Is it entered per kelvin in \
+            percent?"
+        ))
+        .cure(
+            "Look at the unit in the maker's data sheet: mV/°C and %/°C are easily taken for \
+            one another.",
+            Vec::new(),
+        );
 }
 
 fn meaning(sheet: &mut Sheet, read: &DataSheet, about: &About) {
@@ -461,9 +535,20 @@ fn meaning(sheet: &mut Sheet, read: &DataSheet, about: &About) {
             usual(sheet, &B_VOC, r.b_voc_pct_c, (-0.40, -0.20));
             usual(sheet, &G_PMAX, r.g_pmax_pct_c, (-0.55, -0.20));
             if r.series_fuse_a.is_some() {
-                sheet.figure(&FUSE, |w| w.need::<Amps>("series fuse", r.series_fuse_a, "module.series_fuse_a", "data sheet"));
+                sheet.figure(&FUSE, |w| {
+                    w.need::<Amps>(
+                        "series fuse",
+                        r.series_fuse_a,
+                        "module.series_fuse_a",
+                        "data sheet",
+                    )
+                });
                 sheet
-                    .hold(&FUSE, Bound::at_least(r.isc_a, "Isc of the module", "module.isc_a"), Verdict::Warn)
+                    .hold(
+                        &FUSE,
+                        Bound::at_least(r.isc_a, "Isc of the module", "module.isc_a"),
+                        Verdict::Warn,
+                    )
                     .reason("A series fuse rating below Isc would blow in the sun.")
                     .cure("Check both against the maker's data sheet.", Vec::new());
             }
@@ -473,7 +558,15 @@ fn meaning(sheet: &mut Sheet, read: &DataSheet, about: &About) {
         DataSheet::Optimizer(o) => {
             if let Some(module) = &about.module {
                 let n = o.ratings.n_min.unwrap_or(1.0) as u32;
-                optimizer(sheet, &OptimizerInputs { module: module.clone(), optimizer: o.ratings.clone(), site, n });
+                optimizer(
+                    sheet,
+                    &OptimizerInputs {
+                        module: module.clone(),
+                        optimizer: o.ratings.clone(),
+                        site,
+                        n,
+                    },
+                );
             }
         }
         DataSheet::Micro(m) => branch(
@@ -498,7 +591,9 @@ fn inverter_meaning(sheet: &mut Sheet, i: &InverterSheet, about: &About, site: &
     for (k, m) in i.mppts.iter().enumerate() {
         sheet.subject = Subject::new(SubjectKind::Mppt, format!("sheet/{}", k + 1));
         if let (Some(full), Some(from)) = (m.full_power_min_v, m.mppt_min_v) {
-            sheet.figure(&FULL_POWER, |w| Some(w.given("full power from", Volts(full), "data sheet")));
+            sheet.figure(&FULL_POWER, |w| {
+                Some(w.given("full power from", Volts(full), "data sheet"))
+            });
             sheet
                 .hold(&FULL_POWER, Bound::at_least(Some(from), "tracking from", ""), Verdict::Warn)
                 .reason("The full-power range begins below the tracking range.")
@@ -507,7 +602,11 @@ fn inverter_meaning(sheet: &mut Sheet, i: &InverterSheet, about: &About, site: &
         if let (Some(imp), Some(isc)) = (m.mppt_imp_max_a, m.mppt_isc_max_a) {
             sheet.figure(&IMP_MAX, |w| Some(w.given("working current", Amps(imp), "data sheet")));
             sheet
-                .hold(&IMP_MAX, Bound::at_most(Some(isc), "largest short-circuit current", ""), Verdict::Warn)
+                .hold(
+                    &IMP_MAX,
+                    Bound::at_most(Some(isc), "largest short-circuit current", ""),
+                    Verdict::Warn,
+                )
                 .reason("An input bears more short-circuit current than it works with.")
                 .cure("Are the two swapped?", Vec::new());
         }
@@ -524,7 +623,11 @@ fn inverter_meaning(sheet: &mut Sheet, i: &InverterSheet, about: &About, site: &
                 n_pointer: None,
             };
             window(&mut own, &x);
-            sheet.figures.extend(own.figures.into_iter().filter(|f| f.id == "string.n_min" || f.id == "string.n_max"));
+            sheet.figures.extend(
+                own.figures
+                    .into_iter()
+                    .filter(|f| f.id == "string.n_min" || f.id == "string.n_max"),
+            );
         }
     }
     sheet.subject = Subject::new(SubjectKind::Inverter, "sheet");

@@ -1,8 +1,9 @@
-//! Data sheets as a table: CSV in and out, a column for each field. `mppts.N.field` is a field of MPPT N;
+//! Data sheets as a table: CSV in and out, a column for each field. `mppts.N.field` is a field of
+//! MPPT N;
 //! `mppts.all.field` with `mppts_n` stands for that many like MPPTs.
 //!
-//! Read are comma, semicolon and tab, found from the header, with or without a byte-order mark. A decimal comma is
-//! read where the columns are not parted by commas.
+//! Read are comma, semicolon and tab, found from the header, with or without a byte-order mark. A
+//! decimal comma is read where the columns are not parted by commas.
 
 use std::collections::HashSet;
 
@@ -66,19 +67,33 @@ pub fn preview(rows: &[Row], there: &Library) -> Result<Vec<PreviewRow>, Vec<Pro
     let mut seen = HashSet::new();
     let mut lines = Vec::new();
     for r in rows {
-        let (kind, reference, (maker, model)) = (r.sheet.kind(), r.sheet.reference(), r.sheet.name());
+        let (kind, reference, (maker, model)) =
+            (r.sheet.kind(), r.sheet.reference(), r.sheet.name());
         let place = format!("/rows/{}/revision", r.row);
         if !seen.insert((kind, reference.sheet.clone(), reference.revision)) {
-            let text = format!("{} revision {} stands twice in the file", reference.sheet, reference.revision);
+            let text = format!(
+                "{} revision {} stands twice in the file",
+                reference.sheet, reference.revision
+            );
             problems.push(Problem::new(place.clone(), text, "keep one"));
         }
-        let own: Vec<&DataSheet> = known.iter().filter(|k| k.kind() == kind && k.reference().sheet == reference.sheet).collect();
+        let own: Vec<&DataSheet> = known
+            .iter()
+            .filter(|k| k.kind() == kind && k.reference().sheet == reference.sheet)
+            .collect();
         let newest = own.iter().map(|k| k.reference().revision).max().unwrap_or(0);
         let becomes = match own.iter().find(|k| k.reference() == reference) {
             Some(same) if **same == r.sheet => Becomes::There,
             Some(_) => {
-                let text = format!("{} revision {} is there with other values", reference.sheet, reference.revision);
-                problems.push(Problem::new(place, text, format!("a revision never changes: give it number {}", newest + 1)));
+                let text = format!(
+                    "{} revision {} is there with other values",
+                    reference.sheet, reference.revision
+                );
+                problems.push(Problem::new(
+                    place,
+                    text,
+                    format!("a revision never changes: give it number {}", newest + 1),
+                ));
                 Becomes::There
             }
             None if own.is_empty() => Becomes::New,
@@ -103,23 +118,36 @@ pub fn preview(rows: &[Row], there: &Library) -> Result<Vec<PreviewRow>, Vec<Pro
 pub fn read_json(text: &str) -> Result<Vec<Row>, Vec<Problem>> {
     let text = text.strip_prefix('\u{feff}').unwrap_or(text);
     let hint = "one object with the lists modules, inverters, optimizers, micros";
-    let value: Value = serde_json::from_str(text).map_err(|e| vec![Problem::new("", format!("not JSON: {e}"), hint)])?;
-    let Value::Object(lists) = value else { return Err(vec![Problem::new("", "not an object", hint)]) };
+    let value: Value = serde_json::from_str(text)
+        .map_err(|e| vec![Problem::new("", format!("not JSON: {e}"), hint)])?;
+    let Value::Object(lists) = value else {
+        return Err(vec![Problem::new("", "not an object", hint)]);
+    };
     let (mut rows, mut problems) = (Vec::new(), Vec::new());
     for (name, list) in lists {
-        let (Some(kind), Value::Array(list)) = (name.strip_suffix('s').and_then(SheetKind::of), list) else {
+        let (Some(kind), Value::Array(list)) =
+            (name.strip_suffix('s').and_then(SheetKind::of), list)
+        else {
             problems.push(Problem::new(format!("/{name}"), "is no list of data sheets", hint));
             continue;
         };
         for (i, document) in list.into_iter().enumerate() {
             match read(kind, document) {
                 Ok(sheet) => rows.push(Row { row: i + 1, sheet }),
-                Err(wrong) => problems.extend(wrong.into_iter().map(|p| Problem { path: format!("/{name}/{i}{}", p.path), ..p })),
+                Err(wrong) => problems.extend(
+                    wrong
+                        .into_iter()
+                        .map(|p| Problem { path: format!("/{name}/{i}{}", p.path), ..p }),
+                ),
             }
         }
     }
     if rows.len() > MAX_ROWS {
-        problems.push(Problem::new("", format!("{} data sheets", rows.len()), format!("at most {MAX_ROWS} at a time")));
+        problems.push(Problem::new(
+            "",
+            format!("{} data sheets", rows.len()),
+            format!("at most {MAX_ROWS} at a time"),
+        ));
     }
     if problems.is_empty() && rows.is_empty() {
         problems.push(Problem::new("", "there is no data sheet in it", hint));
@@ -136,10 +164,20 @@ pub fn read_csv(kind: SheetKind, text: &str) -> Result<Vec<Row>, Vec<Problem>> {
     let all = fields(kind);
     let header = text.lines().next().unwrap_or_default();
     let delimiter = delimiter_of(header);
-    let mut reader = csv::ReaderBuilder::new().delimiter(delimiter).flexible(true).trim(csv::Trim::All).from_reader(text.as_bytes());
+    let mut reader = csv::ReaderBuilder::new()
+        .delimiter(delimiter)
+        .flexible(true)
+        .trim(csv::Trim::All)
+        .from_reader(text.as_bytes());
     let columns: Vec<String> = match reader.headers() {
         Ok(h) => h.iter().map(str::to_owned).collect(),
-        Err(e) => return Err(vec![Problem::new("/rows/1", format!("the header does not read: {e}"), "")]),
+        Err(e) => {
+            return Err(vec![Problem::new(
+                "/rows/1",
+                format!("the header does not read: {e}"),
+                "",
+            )]);
+        }
     };
     let places = header_places(&columns, &all, header)?;
     let (mut rows, mut problems) = (Vec::new(), Vec::new());
@@ -147,12 +185,20 @@ pub fn read_csv(kind: SheetKind, text: &str) -> Result<Vec<Row>, Vec<Problem>> {
         let row = i + 2;
         if i >= MAX_ROWS {
             let lines = text.lines().filter(|l| !l.trim().is_empty()).count().saturating_sub(1);
-            return Err(vec![Problem::new("", format!("the table has {lines} rows"), format!("at most {MAX_ROWS} at a time: split it"))]);
+            return Err(vec![Problem::new(
+                "",
+                format!("the table has {lines} rows"),
+                format!("at most {MAX_ROWS} at a time: split it"),
+            )]);
         }
         let record = match record {
             Ok(r) => r,
             Err(e) => {
-                problems.push(Problem::new(format!("/rows/{row}"), format!("does not read: {e}"), "UTF-8 text with closed quotes"));
+                problems.push(Problem::new(
+                    format!("/rows/{row}"),
+                    format!("does not read: {e}"),
+                    "UTF-8 text with closed quotes",
+                ));
                 continue;
             }
         };
@@ -161,7 +207,11 @@ pub fn read_csv(kind: SheetKind, text: &str) -> Result<Vec<Row>, Vec<Problem>> {
         }
         if record.len() != columns.len() {
             let text = format!("has {} cells, the header has {}", record.len(), columns.len());
-            problems.push(Problem::new(format!("/rows/{row}"), text, "a value that holds the delimiter has to stand in quotes"));
+            problems.push(Problem::new(
+                format!("/rows/{row}"),
+                text,
+                "a value that holds the delimiter has to stand in quotes",
+            ));
             continue;
         }
         match document(&record, &places, delimiter) {
@@ -172,11 +222,17 @@ pub fn read_csv(kind: SheetKind, text: &str) -> Result<Vec<Row>, Vec<Problem>> {
                     Problem { path: format!("/rows/{row}/{}", one_based(&column)), ..p }
                 })),
             },
-            Err(wrong) => problems.extend(wrong.into_iter().map(|p| Problem { path: format!("/rows/{row}/{}", p.path), ..p })),
+            Err(wrong) => problems.extend(
+                wrong.into_iter().map(|p| Problem { path: format!("/rows/{row}/{}", p.path), ..p }),
+            ),
         }
     }
     if problems.is_empty() && rows.is_empty() {
-        problems.push(Problem::new("", "there is no row under the header", "a row for each data sheet"));
+        problems.push(Problem::new(
+            "",
+            "there is no row under the header",
+            "a row for each data sheet",
+        ));
     }
     problems.truncate(200);
     if problems.is_empty() { Ok(rows) } else { Err(problems) }
@@ -184,12 +240,19 @@ pub fn read_csv(kind: SheetKind, text: &str) -> Result<Vec<Row>, Vec<Problem>> {
 
 /// What parts the columns of a header: comma, semicolon or tab, whichever it has most of.
 pub(crate) fn delimiter_of(header: &str) -> u8 {
-    [b',', b';', b'\t'].into_iter().max_by_key(|d| header.bytes().filter(|b| b == d).count()).unwrap_or(b',')
+    [b',', b';', b'\t']
+        .into_iter()
+        .max_by_key(|d| header.bytes().filter(|b| b == d).count())
+        .unwrap_or(b',')
 }
 
 /// A path in the document as a column is named: MPPTs count from 1 there.
 fn one_based(column: &str) -> String {
-    match column.strip_prefix("mppts.").and_then(|rest| rest.split_once('.')).and_then(|(k, f)| Some((k.parse::<usize>().ok()?, f))) {
+    match column
+        .strip_prefix("mppts.")
+        .and_then(|rest| rest.split_once('.'))
+        .and_then(|(k, f)| Some((k.parse::<usize>().ok()?, f)))
+    {
         Some((k, field)) => format!("mppts.{}.{field}", k + 1),
         None => column.to_owned(),
     }
@@ -205,7 +268,11 @@ enum Place {
     MpptCount,
 }
 
-fn header_places(columns: &[String], all: &[Field], header: &str) -> Result<Vec<(String, Place)>, Vec<Problem>> {
+fn header_places(
+    columns: &[String],
+    all: &[Field],
+    header: &str,
+) -> Result<Vec<(String, Place)>, Vec<Problem>> {
     let mut problems = Vec::new();
     let mut places = Vec::new();
     let find = |key: &str| all.iter().find(|f| f.key == key).copied();
@@ -216,32 +283,54 @@ fn header_places(columns: &[String], all: &[Field], header: &str) -> Result<Vec<
                 Ok(k @ 1..=50) => find(&format!("mppts.*.{field}")).map(|f| Place::Mppt(k - 1, f)),
                 _ => None,
             },
-            None if column == "mppts_n" && find("mppts.*.mppt_min_v").is_some() => Some(Place::MpptCount),
+            None if column == "mppts_n" && find("mppts.*.mppt_min_v").is_some() => {
+                Some(Place::MpptCount)
+            }
             None => find(column).map(Place::Field),
         };
         match place {
             Some(p) => places.push((column.clone(), p)),
             None => {
                 let hint = did_you_mean(column, all.iter().map(|f| f.key), 3.max(column.len() / 4))
-                    .unwrap_or_else(|| "the columns are named in the documentation and in an export".to_owned());
-                problems.push(Problem::new("/rows/1", format!("unknown column `{}`", shortened(column)), hint));
+                    .unwrap_or_else(|| {
+                        "the columns are named in the documentation and in an export".to_owned()
+                    });
+                problems.push(Problem::new(
+                    "/rows/1",
+                    format!("unknown column `{}`", shortened(column)),
+                    hint,
+                ));
             }
         }
         if places.iter().filter(|(c, _)| c == column).count() > 1 {
-            problems.push(Problem::new("/rows/1", format!("the column `{column}` stands twice"), "keep one"));
+            problems.push(Problem::new(
+                "/rows/1",
+                format!("the column `{column}` stands twice"),
+                "keep one",
+            ));
         }
     }
     if places.is_empty() {
-        let other = ['|', ':', ' '].into_iter().find(|d| header.split(*d).any(|c| find(c.trim()).is_some()));
+        let other = ['|', ':', ' ']
+            .into_iter()
+            .find(|d| header.split(*d).any(|c| find(c.trim()).is_some()));
         let text = match other {
             Some(d) => format!("the columns are parted by `{d}`"),
             None => "the first row is no header of this kind of data sheet".to_owned(),
         };
-        problems = vec![Problem::new("/rows/1", text, "comma, semicolon or tab, and the columns as an export has them")];
+        problems = vec![Problem::new(
+            "/rows/1",
+            text,
+            "comma, semicolon or tab, and the columns as an export has them",
+        )];
     } else {
         for needed in ["sheet", "revision", "maker", "model"] {
             if !columns.iter().any(|c| c == needed) {
-                problems.push(Problem::new("/rows/1", format!("the column `{needed}` is missing"), "it has to be there"));
+                problems.push(Problem::new(
+                    "/rows/1",
+                    format!("the column `{needed}` is missing"),
+                    "it has to be there",
+                ));
             }
         }
     }
@@ -249,15 +338,27 @@ fn header_places(columns: &[String], all: &[Field], header: &str) -> Result<Vec<
 }
 
 /// A row as a document; the places of its problems are columns.
-fn document(record: &csv::StringRecord, places: &[(String, Place)], delimiter: u8) -> Result<Value, Vec<Problem>> {
+fn document(
+    record: &csv::StringRecord,
+    places: &[(String, Place)],
+    delimiter: u8,
+) -> Result<Value, Vec<Problem>> {
     let mut root = Map::new();
     let mut mppts: Vec<Map<String, Value>> = Vec::new();
     let mut problems = Vec::new();
-    let count = places.iter().zip(record).find(|((_, p), _)| matches!(p, Place::MpptCount)).map(|(_, cell)| cell);
+    let count = places
+        .iter()
+        .zip(record)
+        .find(|((_, p), _)| matches!(p, Place::MpptCount))
+        .map(|(_, cell)| cell);
     if let Some(cell) = count.filter(|c| !c.is_empty()) {
         match cell.parse::<usize>() {
             Ok(n @ 1..=50) => mppts = vec![Map::new(); n],
-            _ => problems.push(Problem::new("mppts_n", format!("`{}` is no count of MPPTs", shortened(cell)), "1 to 50")),
+            _ => problems.push(Problem::new(
+                "mppts_n",
+                format!("`{}` is no count of MPPTs", shortened(cell)),
+                "1 to 50",
+            )),
         }
     }
     for ((column, place), cell) in places.iter().zip(record) {
@@ -284,7 +385,11 @@ fn document(record: &csv::StringRecord, places: &[(String, Place)], delimiter: u
                 mppts[*k].insert(name, value);
             }
             Place::AllMppts(_) if mppts.is_empty() => {
-                problems.push(Problem::new(column.clone(), "stands for all MPPTs, but how many is not said", "give mppts_n before it"));
+                problems.push(Problem::new(
+                    column.clone(),
+                    "stands for all MPPTs, but how many is not said",
+                    "give mppts_n before it",
+                ));
             }
             Place::AllMppts(_) => {
                 for m in &mut mppts {
@@ -302,11 +407,16 @@ fn document(record: &csv::StringRecord, places: &[(String, Place)], delimiter: u
             },
         }
     }
-    if places.iter().any(|(_, p)| matches!(p, Place::Mppt(..) | Place::AllMppts(_) | Place::MpptCount)) {
+    if places
+        .iter()
+        .any(|(_, p)| matches!(p, Place::Mppt(..) | Place::AllMppts(_) | Place::MpptCount))
+    {
         root.insert("mppts".to_owned(), json!(mppts));
     }
     for object in ["ratings", "trunk"] {
-        let wanted = places.iter().any(|(c, _)| c.strip_prefix(object).is_some_and(|rest| rest.starts_with('.')));
+        let wanted = places
+            .iter()
+            .any(|(c, _)| c.strip_prefix(object).is_some_and(|rest| rest.starts_with('.')));
         if wanted && !root.contains_key(object) {
             root.insert(object.to_owned(), json!({}));
         }
@@ -322,9 +432,13 @@ fn parse(field: &Field, cell: &str, delimiter: u8) -> Result<Value, Wrong> {
         "flag" => match cell.to_ascii_lowercase().as_str() {
             "yes" | "true" | "1" => Ok(json!(true)),
             "no" | "false" | "0" => Ok(json!(false)),
-            _ => Err((format!("`{}` is neither yes nor no", shortened(cell)), "yes or no".to_owned())),
+            _ => Err((
+                format!("`{}` is neither yes nor no", shortened(cell)),
+                "yes or no".to_owned(),
+            )),
         },
-        "number" => decimal(cell, delimiter).map(|n| if n.fract() == 0.0 && n.abs() < 1e15 { json!(n as i64) } else { json!(n) }),
+        "number" => decimal(cell, delimiter)
+            .map(|n| if n.fract() == 0.0 && n.abs() < 1e15 { json!(n as i64) } else { json!(n) }),
         _ => Ok(json!(cell)),
     }
 }
@@ -340,7 +454,10 @@ pub(crate) fn decimal(cell: &str, delimiter: u8) -> Result<f64, Wrong> {
                 "write a point, or part the columns by semicolons".to_owned(),
             ));
         }
-        Some((_, after)) if after.contains([',', '.']) || (after.len() == 3 && !plain.starts_with("0,") && !plain.starts_with("-0,")) => {
+        Some((_, after))
+            if after.contains([',', '.'])
+                || (after.len() == 3 && !plain.starts_with("0,") && !plain.starts_with("-0,")) =>
+        {
             let hint = format!("{} or {}", plain.replace(',', "."), plain.replace(',', ""));
             return Err((format!("`{}` can be read in two ways", shortened(cell)), hint));
         }
@@ -348,14 +465,19 @@ pub(crate) fn decimal(cell: &str, delimiter: u8) -> Result<f64, Wrong> {
     };
     match text.parse::<f64>() {
         Ok(n) if n.is_finite() => Ok(n),
-        _ => Err((format!("`{}` is not a number", shortened(cell)), "a plain number, without its unit".to_owned())),
+        _ => Err((
+            format!("`{}` is not a number", shortened(cell)),
+            "a plain number, without its unit".to_owned(),
+        )),
     }
 }
 
 /// The sheets of a kind as a table.
 pub fn write_csv(kind: SheetKind, library: &Library) -> String {
-    let sheets: Vec<Value> = library.sheets().iter().filter(|s| s.kind() == kind).map(DataSheet::document).collect();
-    let inputs = sheets.iter().map(|s| s["mppts"].as_array().map_or(0, Vec::len)).max().unwrap_or(0).max(1);
+    let sheets: Vec<Value> =
+        library.sheets().iter().filter(|s| s.kind() == kind).map(DataSheet::document).collect();
+    let inputs =
+        sheets.iter().map(|s| s["mppts"].as_array().map_or(0, Vec::len)).max().unwrap_or(0).max(1);
     let mut columns: Vec<(String, String)> = Vec::new();
     let all = fields(kind);
     let plain = |f: &Field| (f.key.to_owned(), format!("/{}", f.key.replace('.', "/")));
@@ -381,7 +503,8 @@ pub fn write_csv(kind: SheetKind, library: &Library) -> String {
     let header: Vec<&str> = columns.iter().map(|(c, _)| c.as_str()).collect();
     writer.write_record(&header).expect("memory takes it");
     for sheet in &sheets {
-        let record: Vec<String> = columns.iter().map(|(_, pointer)| cell(sheet.pointer(pointer))).collect();
+        let record: Vec<String> =
+            columns.iter().map(|(_, pointer)| cell(sheet.pointer(pointer))).collect();
         writer.write_record(&record).expect("memory takes it");
     }
     String::from_utf8(writer.into_inner().expect("memory takes it")).expect("only text was written")

@@ -1,4 +1,5 @@
-//! The inverter's output: current, overcurrent device, the network's threshold, loop impedance (iec).
+//! The inverter's output: current, overcurrent device, the network's threshold, loop impedance
+//! (iec).
 
 use serde::Deserialize;
 
@@ -64,13 +65,23 @@ pub fn ac(sheet: &mut Sheet, x: &AcInputs) {
         (None, Some(watts), Some(volts)) => {
             let watts = w.given("rated watts", Watts(watts), "inverter data sheet");
             let volts = w.given("volts", Volts(volts), "inverter data sheet");
-            Some(if x.three_phase { watts / (exact::<Ratio>(3.0).sqrt() * volts) } else { watts / volts })
+            Some(if x.three_phase {
+                watts / (exact::<Ratio>(3.0).sqrt() * volts)
+            } else {
+                watts / volts
+            })
         }
-        (rated, ..) => w.need::<Amps>("rated output", rated, "inverter.ac_a", "inverter data sheet"),
+        (rated, ..) => {
+            w.need::<Amps>("rated output", rated, "inverter.ac_a", "inverter data sheet")
+        }
     });
     let device = output_device(sheet, amps, "inverter.ac_a");
     if let Some(most) = x.maker_max_ocpd_a {
-        let check = sheet.hold(&OCPD, Bound::at_most(Some(most), "largest device of the maker", ""), Verdict::Fail);
+        let check = sheet.hold(
+            &OCPD,
+            Bound::at_most(Some(most), "largest device of the maker", ""),
+            Verdict::Fail,
+        );
         if let Some(margin) = check.margin {
             check.reason(format!("{} above what the maker allows.", said(-margin, Unit::A)));
         }
@@ -80,7 +91,8 @@ pub fn ac(sheet: &mut Sheet, x: &AcInputs) {
     }
 }
 
-/// Next standard breaker for an output: at least 1.25 x its current (na), at least its current (iec).
+/// Next standard breaker for an output: at least 1.25 x its current (na), at least its current
+/// (iec).
 /// `field` names the input where the current is missing.
 pub(crate) fn output_device(sheet: &mut Sheet, amps: Option<f64>, field: &str) -> Option<f64> {
     let school = sheet.school;
@@ -130,6 +142,8 @@ fn iec(sheet: &mut Sheet, x: &AcInputs, amps: Option<f64>, device: Option<f64>) 
     });
     if x.zs_ohm.is_some() {
         sheet.figure(&ZS, |w| w.need::<Ohms>("measured", x.zs_ohm, "zs_ohm", "reading"));
-        sheet.hold(&ZS, Bound::at_most(most, "largest loop impedance", "u0_v"), Verdict::Fail).reason("The breaker would trip too late.");
+        sheet
+            .hold(&ZS, Bound::at_most(most, "largest loop impedance", "u0_v"), Verdict::Fail)
+            .reason("The breaker would trip too late.");
     }
 }

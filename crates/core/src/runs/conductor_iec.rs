@@ -43,7 +43,8 @@ pub struct ConductorIec {
     pub kind: CircuitKind,
     /// Isc of a module, A (dc).
     pub isc_a: Option<f64>,
-    /// Strings in parallel: `pv_output` carries all, an unfused `pv_string` the fault of the others.
+    /// Strings in parallel: `pv_output` carries all, an unfused `pv_string` the fault of the
+    /// others.
     pub p: Option<u32>,
     /// Bifacial gain.
     pub bifacial_gain: Option<f64>,
@@ -70,7 +71,12 @@ pub fn conductor_iec(sheet: &mut Sheet, x: &ConductorIec) {
     let p = x.p.unwrap_or(1);
     let i_max = sheet.figure(&I_MAX, |w| {
         if !x.kind.is_dc() {
-            return w.need::<Amps>("rated output", x.rated_a, "inverter.ac_a", "inverter data sheet");
+            return w.need::<Amps>(
+                "rated output",
+                x.rated_a,
+                "inverter.ac_a",
+                "inverter data sheet",
+            );
         }
         let carried = if x.kind == CircuitKind::PvOutput { p } else { 1 };
         let p = w.given("p", Ratio(f64::from(carried)), "strings on this cable");
@@ -95,7 +101,11 @@ pub fn conductor_iec(sheet: &mut Sheet, x: &ConductorIec) {
     let known = x.mm2.is_some() && x.ambient_c.is_some();
     let check = sheet.hold(
         &IZ,
-        Bound::at_least(need, if x.device_a.is_some() { "protective device" } else { "amps needed" }, "module.isc_a"),
+        Bound::at_least(
+            need,
+            if x.device_a.is_some() { "protective device" } else { "amps needed" },
+            "module.isc_a",
+        ),
         Verdict::Fail,
     );
     if iz.is_none() && known {
@@ -124,9 +134,16 @@ pub fn conductor_iec(sheet: &mut Sheet, x: &ConductorIec) {
 }
 
 fn capacity(sheet: &mut Sheet, x: &ConductorIec) -> Option<f64> {
-    let in_air = x.cable == Cable::Solar && !matches!(x.install, Install::MethodB | Install::MethodC);
+    let in_air =
+        x.cable == Cable::Solar && !matches!(x.install, Install::MethodB | Install::MethodC);
     let insulation = if x.cable == Cable::Solar { "xlpe90" } else { x.cable.key() };
-    let f_temp = x.ambient_c.and_then(|t| if in_air { tables::solar_ambient_factor(t) } else { tables::iec_ambient_factor(insulation, t) });
+    let f_temp = x.ambient_c.and_then(|t| {
+        if in_air {
+            tables::solar_ambient_factor(t)
+        } else {
+            tables::iec_ambient_factor(insulation, t)
+        }
+    });
     let circuits = x.circuits_n.unwrap_or(1);
     let f_group = tables::group_factor(circuits);
     sheet.figure(&F_TEMP, |w| {
@@ -134,7 +151,9 @@ fn capacity(sheet: &mut Sheet, x: &ConductorIec) -> Option<f64> {
         if f_temp.is_none() {
             w.note("Past the end of the table: not allowed.");
         }
-        f_temp.map(|f| w.given("factor for heat", Ratio(f), if in_air { "EN 50618" } else { "IEC 60364-5-52" }))
+        f_temp.map(|f| {
+            w.given("factor for heat", Ratio(f), if in_air { "EN 50618" } else { "IEC 60364-5-52" })
+        })
     });
     sheet.figure(&F_GROUP, |w| {
         w.given("circuits together", Ratio(f64::from(circuits)), "raceway");
@@ -154,9 +173,13 @@ fn capacity(sheet: &mut Sheet, x: &ConductorIec) -> Option<f64> {
     sheet.figure(&IZ, |w| {
         let row = match x.mm2 {
             None => w.need::<Amps>("table", None, "wire.mm2", ""),
-            Some(mm2) => {
-                table.map(|a| w.given("table", Amps(a), format!("{mm2} mm², {}", if in_air { "EN 50618" } else { "IEC 60364-5-52" })))
-            }
+            Some(mm2) => table.map(|a| {
+                w.given(
+                    "table",
+                    Amps(a),
+                    format!("{mm2} mm², {}", if in_air { "EN 50618" } else { "IEC 60364-5-52" }),
+                )
+            }),
         };
         if x.ambient_c.is_none() {
             w.need::<Celsius>("ambient", None, "site.t_max_c", "");
@@ -165,6 +188,10 @@ fn capacity(sheet: &mut Sheet, x: &ConductorIec) -> Option<f64> {
         let f_group = f_group.map(|f| w.given("f_group", Ratio(f), "circuit.f_group"));
         let three = x.loaded_n == Some(3) && !in_air;
         let product = row? * f_temp? * f_group?;
-        Some(if three { product * w.given("three loaded", Ratio(0.87), "IEC 60364-5-52") } else { product })
+        Some(if three {
+            product * w.given("three loaded", Ratio(0.87), "IEC 60364-5-52")
+        } else {
+            product
+        })
     })
 }

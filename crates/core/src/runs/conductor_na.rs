@@ -184,7 +184,14 @@ pub fn conductor_na(sheet: &mut Sheet, x: &ConductorNa) {
     if x.find_smallest {
         let smallest = smallest(x);
         sheet.text(&SIZE_MIN, |w| {
-            w.words("tried", format!("every {} size from the smallest, each with all the checks above", x.material.key()), "310.16");
+            w.words(
+                "tried",
+                format!(
+                    "every {} size from the smallest, each with all the checks above",
+                    x.material.key()
+                ),
+                "310.16",
+            );
             if smallest.is_none() {
                 w.note("No size of the table passes.");
             }
@@ -231,16 +238,28 @@ fn derate(x: &ConductorNa, segment: &SegmentNa, size: &str, t_max: f64) -> Derat
         f_temp: tables::temperature_factor(ambient, insulation_c),
         ccc,
         f_count,
-        column: tables::ampacity(size, x.material.key(), free_air).and_then(|r| r.column(insulation_c)),
+        column: tables::ampacity(size, x.material.key(), free_air)
+            .and_then(|r| r.column(insulation_c)),
     }
 }
 
-fn sized(sheet: &mut Sheet, x: &ConductorNa, size: &str, i_max: Option<f64>, i_design: Option<f64>) {
+fn sized(
+    sheet: &mut Sheet,
+    x: &ConductorNa,
+    size: &str,
+    i_max: Option<f64>,
+    i_design: Option<f64>,
+) {
     let terminal_c = if x.insulation == Insulation::Nm { 60 } else { x.terminal_c.unwrap_or(75) };
     let row = tables::ampacity(size, x.material.key(), false);
     let terminal = sheet.figure(&TERMINAL, |w| {
         w.words("wire", format!("{size} AWG {}", x.material.key()), "job");
-        w.need::<Amps>("terminal column", row.and_then(|r| r.column(terminal_c)), "wire.awg", format!("Table 310.16, {terminal_c} °C"))
+        w.need::<Amps>(
+            "terminal column",
+            row.and_then(|r| r.column(terminal_c)),
+            "wire.awg",
+            format!("Table 310.16, {terminal_c} °C"),
+        )
     });
     sheet
         .hold(&TERMINAL, Bound::at_least(i_design, "design current", "module.isc_a"), Verdict::Fail)
@@ -252,7 +271,11 @@ fn sized(sheet: &mut Sheet, x: &ConductorNa, size: &str, i_max: Option<f64>, i_d
     });
     let derated = heat(sheet, x, worst.as_ref());
     let known = worst.is_some();
-    let check = sheet.hold(&DERATED, Bound::at_least(i_max, "largest current", "module.isc_a"), Verdict::Fail);
+    let check = sheet.hold(
+        &DERATED,
+        Bound::at_least(i_max, "largest current", "module.isc_a"),
+        Verdict::Fail,
+    );
     if derated.is_none() && known {
         check.verdict = Verdict::Fail;
         check.missing.clear();
@@ -287,7 +310,8 @@ fn heat(sheet: &mut Sheet, x: &ConductorNa, worst: Option<&Derated>) -> Option<f
         let sun = w.given("roof in the sun adds", Kelvins(d.adder), "310.15(B)(2)");
         Some(t + add + sun)
     });
-    // Without ambient or segments there is no worst segment: every figure of the heat says which is missing.
+    // Without ambient or segments there is no worst segment: every figure of the heat says which is
+    // missing.
     let open = if t_max.is_none() { "site.t_max_c" } else { "run.segments" };
     sheet.figure(&F_TEMP, |w| {
         let Some(d) = worst else {
@@ -299,7 +323,9 @@ fn heat(sheet: &mut Sheet, x: &ConductorNa, worst: Option<&Derated>) -> Option<f
         if d.f_temp.is_none() {
             w.note("Past the end of the table: not allowed.");
         }
-        d.f_temp.map(|f| w.given("factor for heat", Ratio(f), format!("Table 310.15(B)(1)(1), {column} °C")))
+        d.f_temp.map(|f| {
+            w.given("factor for heat", Ratio(f), format!("Table 310.15(B)(1)(1), {column} °C"))
+        })
     });
     sheet.figure(&F_COUNT, |w| {
         let Some(d) = worst else {
@@ -315,7 +341,9 @@ fn heat(sheet: &mut Sheet, x: &ConductorNa, worst: Option<&Derated>) -> Option<f
             return None;
         };
         w.words("worst segment", d.place, "job");
-        let column = d.column.map(|a| w.given("heat column", Amps(a), format!("{} °C", x.insulation_c.unwrap_or(90))));
+        let column = d.column.map(|a| {
+            w.given("heat column", Amps(a), format!("{} °C", x.insulation_c.unwrap_or(90)))
+        });
         let f_temp = d.f_temp.map(|f| w.given("f_temp", Ratio(f), "circuit.f_temp"));
         let f_count = w.given("f_count", Ratio(d.f_count), "circuit.f_count");
         if column.is_none() || f_temp.is_none() {
@@ -337,7 +365,14 @@ fn small_conductor_cap(size: &str, material: Material) -> Option<f64> {
     }
 }
 
-fn device_check(sheet: &mut Sheet, x: &ConductorNa, size: &str, device: f64, ampacity: Option<f64>, i_design: Option<f64>) {
+fn device_check(
+    sheet: &mut Sheet,
+    x: &ConductorNa,
+    size: &str,
+    device: f64,
+    ampacity: Option<f64>,
+    i_design: Option<f64>,
+) {
     let allowed = sheet.figure(&ALLOWED, |w| {
         let a = w.given("ampacity", Amps(ampacity?), "circuit.ampacity_a");
         let next = tables::next_rating(School::Na.breakers(), a.value.0);
@@ -357,7 +392,11 @@ fn device_check(sheet: &mut Sheet, x: &ConductorNa, size: &str, device: f64, amp
     };
     let reason = match allowed {
         None => "The conductor is not allowed in that heat, so no device protects it.".to_owned(),
-        Some(a) if above(device, a) => format!("{} is above the {} this conductor may have.", said(device, Unit::A), said(a, Unit::A)),
+        Some(a) if above(device, a) => format!(
+            "{} is above the {} this conductor may have.",
+            said(device, Unit::A),
+            said(a, Unit::A)
+        ),
         Some(_) => format!(
             "{} is below the design current, {}: it trips in full sun.",
             said(device, Unit::A),
@@ -367,7 +406,8 @@ fn device_check(sheet: &mut Sheet, x: &ConductorNa, size: &str, device: f64, amp
     let check = sheet.judge(&OCPD, verdict);
     check.unit = Unit::A;
     if verdict == Verdict::Unknown {
-        check.missing = vec![if x.t_max_c.is_none() { "site.t_max_c" } else { "inverter.ac_a" }.to_owned()];
+        check.missing =
+            vec![if x.t_max_c.is_none() { "site.t_max_c" } else { "inverter.ac_a" }.to_owned()];
     }
     check.reason(reason);
 }
@@ -376,10 +416,18 @@ fn device_check(sheet: &mut Sheet, x: &ConductorNa, size: &str, device: f64, amp
 fn smallest(x: &ConductorNa) -> Option<String> {
     let free_air = x.segments.iter().any(|s| s.method == Method::FreeAir);
     let sizes = tables::AMPACITY.iter().filter(|r| r.material == x.material.key());
-    sizes.filter(|r| !free_air || tables::ampacity(&r.size, &r.material, true).is_some()).find_map(|r| {
-        let trial = ConductorNa { size: Some(r.size.clone()), find_smallest: false, pick_ocpd: false, ..x.clone() };
-        let mut sheet = Sheet::new(School::Na, Subject::new(crate::figure::SubjectKind::Circuit, ""));
-        conductor_na(&mut sheet, &trial);
-        sheet.checks.iter().all(|c| c.verdict == Verdict::Pass).then(|| r.size.clone())
-    })
+    sizes.filter(|r| !free_air || tables::ampacity(&r.size, &r.material, true).is_some()).find_map(
+        |r| {
+            let trial = ConductorNa {
+                size: Some(r.size.clone()),
+                find_smallest: false,
+                pick_ocpd: false,
+                ..x.clone()
+            };
+            let mut sheet =
+                Sheet::new(School::Na, Subject::new(crate::figure::SubjectKind::Circuit, ""));
+            conductor_na(&mut sheet, &trial);
+            sheet.checks.iter().all(|c| c.verdict == Verdict::Pass).then(|| r.size.clone())
+        },
+    )
 }

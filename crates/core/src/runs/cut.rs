@@ -1,5 +1,5 @@
-//! The cut through a raceway, to scale: where the wires come to lie when they are laid in one by one,
-//! the thickest first, each as low as it goes.
+//! The cut through a raceway, to scale: where the wires come to lie when they are laid in one by
+//! one, the thickest first, each as low as it goes.
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -59,8 +59,9 @@ pub struct RacewayCut {
 
 /// Lays the wires into a circle of `inner_mm`.
 ///
-/// A candidate place touches the wall and one wire, or two wires, or lies at the bottom alone; the lowest
-/// free one is taken. Two circles of radius r_i + r around (x_i, y_i) meet where a third of radius r touches both.
+/// A candidate place touches the wall and one wire, or two wires, or lies at the bottom alone; the
+/// lowest free one is taken. Two circles of radius r_i + r around (x_i, y_i) meet where a third of
+/// radius r touches both.
 pub fn arrange(inner_mm: f64, mut wires: Vec<CutWire>) -> Vec<CutWire> {
     wires.sort_by(|a, b| b.diameter_mm.total_cmp(&a.diameter_mm));
     let wall = inner_mm / 2.0;
@@ -70,7 +71,8 @@ pub fn arrange(inner_mm: f64, mut wires: Vec<CutWire>) -> Vec<CutWire> {
     for wire in &mut wires {
         let r = wire.diameter_mm / 2.0;
         // Where one of this size found no room the next finds none either.
-        let best = if wire.diameter_mm < no_room_for { lowest_free(wall, r, &placed) } else { None };
+        let best =
+            if wire.diameter_mm < no_room_for { lowest_free(wall, r, &placed) } else { None };
         wire.fits = best.is_some();
         (wire.x_mm, wire.y_mm) = best.unwrap_or((0.0, wall - r));
         match best {
@@ -90,8 +92,10 @@ fn lowest_free(wall: f64, r: f64, placed: &[(f64, f64, f64)]) -> Option<(f64, f6
             candidates.extend(meet((ax, ay), ar + r, (bx, by), br + r));
         }
     }
-    let free =
-        |(x, y): &(f64, f64)| x.hypot(*y) + r <= wall + 1e-6 && placed.iter().all(|(px, py, pr)| (x - px).hypot(y - py) + 1e-6 >= r + pr);
+    let free = |(x, y): &(f64, f64)| {
+        x.hypot(*y) + r <= wall + 1e-6
+            && placed.iter().all(|(px, py, pr)| (x - px).hypot(y - py) + 1e-6 >= r + pr)
+    };
     candidates.into_iter().filter(free).min_by(|a, b| a.1.total_cmp(&b.1).then(a.0.total_cmp(&b.0)))
 }
 
@@ -113,7 +117,15 @@ mod tests {
     use super::*;
 
     fn wire(diameter_mm: f64) -> CutWire {
-        CutWire { string: None, role: WireRole::Plus, size: String::new(), diameter_mm, x_mm: 0.0, y_mm: 0.0, fits: false }
+        CutWire {
+            string: None,
+            role: WireRole::Plus,
+            size: String::new(),
+            diameter_mm,
+            x_mm: 0.0,
+            y_mm: 0.0,
+            fits: false,
+        }
     }
 
     #[test]
@@ -124,7 +136,10 @@ mod tests {
             assert!(a.fits);
             assert!(a.x_mm.hypot(a.y_mm) + a.diameter_mm / 2.0 <= 20.93 / 2.0 + 1e-5);
             for b in &laid[..i] {
-                assert!((a.x_mm - b.x_mm).hypot(a.y_mm - b.y_mm) + 1e-5 >= (a.diameter_mm + b.diameter_mm) / 2.0);
+                assert!(
+                    (a.x_mm - b.x_mm).hypot(a.y_mm - b.y_mm) + 1e-5
+                        >= (a.diameter_mm + b.diameter_mm) / 2.0
+                );
             }
         }
         // The first lies at the bottom.

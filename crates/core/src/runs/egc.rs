@@ -76,8 +76,10 @@ fn na(sheet: &mut Sheet, x: &EgcInputs) {
         let base = if x.material == Material::Al { &row.al } else { &row.cu };
         w.words("by rating", base.as_str(), format!("Table 250.122, to {} A", row.ocpd_a));
         let mut size = base.clone();
-        if let (false, Some(installed), Some(needed)) = (x.dc, &x.phase_installed, &x.phase_needed) {
-            let [base, run, enough] = [base, installed, needed].map(|s| tables::wire(s).map(|r| r.cmil));
+        if let (false, Some(installed), Some(needed)) = (x.dc, &x.phase_installed, &x.phase_needed)
+        {
+            let [base, run, enough] =
+                [base, installed, needed].map(|s| tables::wire(s).map(|r| r.cmil));
             let (base, run, enough) = (base?, run?, enough?);
             if above(run, enough) {
                 let base = w.given("base, cmil", Ratio(base), "Chapter 9, Table 8");

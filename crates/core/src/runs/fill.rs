@@ -8,7 +8,9 @@ use super::conductor_na::NIPPLE_IN;
 use super::run_defs;
 use crate::figure::{Bound, Check, Sheet, Value, Verdict, Working};
 use crate::job::{Cable, RacewayKind};
-use crate::quantity::{Inches, Millimetres, Percent, Ratio, SquareInches, SquareMillimetres, above, below};
+use crate::quantity::{
+    Inches, Millimetres, Percent, Ratio, SquareInches, SquareMillimetres, above, below,
+};
 use crate::school::School;
 use crate::tables;
 use crate::traced::{Traced, exact};
@@ -72,7 +74,9 @@ impl FillInputs {
     fn limit(&self, school: School) -> (f64, &'static str) {
         match school {
             School::Iec => (self.limit_pct.unwrap_or(40.0), "space factor"),
-            School::Na if self.length_in.is_some_and(|l| !above(l, NIPPLE_IN)) => (60.0, "nipple up to 24 in"),
+            School::Na if self.length_in.is_some_and(|l| !above(l, NIPPLE_IN)) => {
+                (60.0, "nipple up to 24 in")
+            }
             School::Na => match self.wires_n() {
                 1 => (53.0, "one wire"),
                 2 => (31.0, "two wires"),
@@ -117,8 +121,14 @@ impl FillWire {
         match (self.od_in, area) {
             (None, Some(area)) => Some(w.given(&label, SquareInches(area), "Chapter 9, Table 5")),
             _ => {
-                let source = if self.od_in.is_some() { "measured diameter" } else { "usual diameter" };
-                let d = w.need::<Inches>(&format!("{label}, diameter"), self.od_in.or(od), "wires.od_in", source)?;
+                let source =
+                    if self.od_in.is_some() { "measured diameter" } else { "usual diameter" };
+                let d = w.need::<Inches>(
+                    &format!("{label}, diameter"),
+                    self.od_in.or(od),
+                    "wires.od_in",
+                    source,
+                )?;
                 Some(w.step(&label, exact::<Ratio>(PI) / exact(4.0) * (d.clone() * d)))
             }
         }
@@ -127,7 +137,12 @@ impl FillWire {
     fn square_mm(&self, w: &mut Working) -> Option<Traced<SquareMillimetres>> {
         let label = format!("{} mm² {}", self.mm2.unwrap_or(0.0), self.kind);
         let source = if self.od_mm.is_some() { "measured" } else { "usual diameter" };
-        let d = w.need::<Millimetres>(&format!("{label}, diameter"), self.diameter_mm(School::Iec), "wires.od_mm", source)?;
+        let d = w.need::<Millimetres>(
+            &format!("{label}, diameter"),
+            self.diameter_mm(School::Iec),
+            "wires.od_mm",
+            source,
+        )?;
         Some(d.clone() * d)
     }
 }
@@ -144,7 +159,10 @@ pub fn fill<'a>(sheet: &'a mut Sheet, x: &FillInputs) -> &'a mut Check {
     }
     let check = sheet.hold(&FILL, Bound::at_most(Some(limit), why, ""), Verdict::Fail);
     if let Some(margin) = check.margin {
-        check.reason(format!("{:.1} % over what is allowed: the wires are hard to pull and get too warm.", -margin));
+        check.reason(format!(
+            "{:.1} % over what is allowed: the wires are hard to pull and get too warm.",
+            -margin
+        ));
     }
     check
 }
@@ -167,15 +185,28 @@ fn na(sheet: &mut Sheet, x: &FillInputs, limit: f64, why: &str) {
     let inner = x.trade.as_deref().and_then(|t| of_kind().find(|r| r.trade == t));
     sheet.figure(&FILL, |w| {
         let area = w.need::<SquareInches>("all wires", area, "wires", "raceway.wires_in2");
-        let label = format!("inside of {} {}", x.kind.key().to_uppercase(), x.trade.as_deref().unwrap_or("?"));
-        let inner = w.need::<SquareInches>(&label, inner.map(|r| r.area_in2), "raceway.size", "Chapter 9, Table 4");
+        let label = format!(
+            "inside of {} {}",
+            x.kind.key().to_uppercase(),
+            x.trade.as_deref().unwrap_or("?")
+        );
+        let inner = w.need::<SquareInches>(
+            &label,
+            inner.map(|r| r.area_in2),
+            "raceway.size",
+            "Chapter 9, Table 4",
+        );
         Some((area? / inner?).percent())
     });
     sheet.text(&SIZE, |w| {
         let area = area?;
         let size = of_kind().find(|r| !above(area / r.area_in2 * 100.0, limit));
         match size {
-            Some(r) => w.words("first that passes", format!("{} with {:.1} %", r.trade, area / r.area_in2 * 100.0), "Chapter 9, Table 4"),
+            Some(r) => w.words(
+                "first that passes",
+                format!("{} with {:.1} %", r.trade, area / r.area_in2 * 100.0),
+                "Chapter 9, Table 4",
+            ),
             None => w.note("No size of this kind passes."),
         }
         size.map(|r| Value::Text(r.trade.clone()))
@@ -198,7 +229,8 @@ fn iec(sheet: &mut Sheet, x: &FillInputs, limit: f64) {
         }
         squares = total.as_ref().map(|t| t.value.0);
         let label = format!("inner diameter of {} {}", x.size_mm.unwrap_or(0.0), x.kind.key());
-        let d = w.need::<Millimetres>(&label, inner.map(|c| c.id_mm), "raceway.size", "IEC 61386-21")?;
+        let d =
+            w.need::<Millimetres>(&label, inner.map(|c| c.id_mm), "raceway.size", "IEC 61386-21")?;
         Some((total? / (d.clone() * d)).percent())
     });
     sheet.figure(&SIZE, |w| {
@@ -206,7 +238,11 @@ fn iec(sheet: &mut Sheet, x: &FillInputs, limit: f64) {
         let pct = |id: f64| squares / (id * id) * 100.0;
         let size = of_class().find(|c| !above(pct(c.id_mm), limit));
         match size {
-            Some(c) => w.words("first that passes", format!("{} with {:.1} %", c.size_mm, pct(c.id_mm)), "IEC 61386-21"),
+            Some(c) => w.words(
+                "first that passes",
+                format!("{} with {:.1} %", c.size_mm, pct(c.id_mm)),
+                "IEC 61386-21",
+            ),
             None => w.note("No size of this class passes."),
         }
         size.map(|c| w.given("size", Millimetres(c.size_mm), "IEC 61386-21"))
@@ -214,9 +250,16 @@ fn iec(sheet: &mut Sheet, x: &FillInputs, limit: f64) {
 }
 
 fn jam(sheet: &mut Sheet, x: &FillInputs, od: f64) {
-    let row = tables::RACEWAYS.iter().find(|r| r.kind == x.kind.key() && Some(r.trade.as_str()) == x.trade.as_deref());
+    let row = tables::RACEWAYS
+        .iter()
+        .find(|r| r.kind == x.kind.key() && Some(r.trade.as_str()) == x.trade.as_deref());
     let ratio = sheet.figure(&JAM, |w| {
-        let id = w.need::<Inches>("inner diameter", row.map(|r| r.id_in), "raceway.size", "Chapter 9, Table 4")?;
+        let id = w.need::<Inches>(
+            "inner diameter",
+            row.map(|r| r.id_in),
+            "raceway.size",
+            "Chapter 9, Table 4",
+        )?;
         let od = w.given("outside diameter", Inches(od), "three like cables");
         Some(exact::<Ratio>(1.05) * id / od)
     });

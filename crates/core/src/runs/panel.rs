@@ -1,4 +1,5 @@
-//! The panel's busbar rules (705.12(B)). Several rules, of which one is enough; the others are shown.
+//! The panel's busbar rules (705.12(B)). Several rules, of which one is enough; the others are
+//! shown.
 
 use serde::Deserialize;
 
@@ -79,7 +80,8 @@ pub fn panel(sheet: &mut Sheet, x: &PanelInputs) {
         Some(exact::<Ratio>(1.2) * bus)
     });
     let inverter_and_main = |w: &mut crate::figure::Working| -> Option<Traced<Amps>> {
-        let inverter = w.need::<Amps>("inverter", x.inverter_a, "inverter.ac_a", "inverter data sheet");
+        let inverter =
+            w.need::<Amps>("inverter", x.inverter_a, "inverter.ac_a", "inverter data sheet");
         let main = w.need::<Amps>("main", x.main_a, "panel.main_a", "panel");
         Some(exact::<Ratio>(1.25) * inverter? + main?)
     };
@@ -105,7 +107,10 @@ pub fn panel(sheet: &mut Sheet, x: &PanelInputs) {
     };
     sheet
         .judge(&AGREES, agrees)
-        .reason("By current the rule passes, by breaker it does not, or the other way round: inspectors differ.")
+        .reason(
+            "By current the rule passes, by breaker it does not, or the other way round: \
+            inspectors differ.",
+        )
         .cure("Ask the authority which way it counts before the work.", Vec::new());
     smaller_main(sheet, x);
     // Counting the breaker is another way to read a rule, not a rule of its own.
@@ -140,7 +145,8 @@ fn not_far(check: &mut Check, x: &PanelInputs) {
 fn smaller_main(sheet: &mut Sheet, x: &PanelInputs) {
     let main = sheet.figure(&SMALLER_A, |w| {
         let bus = w.need::<Amps>("busbar", x.bus_a, BUS_FIELD, "panel");
-        let inverter = w.need::<Amps>("inverter", x.inverter_a, "inverter.ac_a", "inverter data sheet");
+        let inverter =
+            w.need::<Amps>("inverter", x.inverter_a, "inverter.ac_a", "inverter data sheet");
         let room = w.step("room", exact::<Ratio>(1.2) * bus? - exact::<Ratio>(1.25) * inverter?);
         let main = tables::last_rating(School::Na.breakers(), room.value.0);
         if main.is_none() {
@@ -160,7 +166,11 @@ fn smaller_main(sheet: &mut Sheet, x: &PanelInputs) {
         check.missing = vec![if known { "panel.load_calc_a" } else { BUS_FIELD }.to_owned()];
     }
     check.reason(match main {
-        Some(m) => format!("A {} main against a load of {}.", said(m, Unit::A), said(x.load_calc_a.unwrap_or(0.0), Unit::A)),
+        Some(m) => format!(
+            "A {} main against a load of {}.",
+            said(m, Unit::A),
+            said(x.load_calc_a.unwrap_or(0.0), Unit::A)
+        ),
         None => "No standard main leaves room for the inverter.".to_owned(),
     });
 }
@@ -180,8 +190,17 @@ fn rule(sheet: &mut Sheet, rules: &[&'static crate::figure::Def]) {
     } else {
         Verdict::Fail
     };
-    let smaller = sheet.checks.iter().find(|c| c.id == SMALLER.id).is_some_and(|c| c.verdict == Verdict::Pass);
-    let main = sheet.figures.iter().find(|f| f.id == SMALLER_A.id).and_then(|f| f.value.as_ref()).and_then(crate::figure::Value::number);
+    let smaller = sheet
+        .checks
+        .iter()
+        .find(|c| c.id == SMALLER.id)
+        .is_some_and(|c| c.verdict == Verdict::Pass);
+    let main = sheet
+        .figures
+        .iter()
+        .find(|f| f.id == SMALLER_A.id)
+        .and_then(|f| f.value.as_ref())
+        .and_then(crate::figure::Value::number);
     let check = sheet.judge(&RULE, verdict);
     if verdict == Verdict::Unknown {
         check.missing = verdicts.into_iter().flat_map(|(_, m)| m).fold(Vec::new(), |mut all, m| {
@@ -194,8 +213,14 @@ fn rule(sheet: &mut Sheet, rules: &[&'static crate::figure::Def]) {
     check.reason("None of the busbar rules is met.");
     match main.filter(|_| smaller) {
         Some(m) => check.cure(
-            format!("A main of {} makes the 120 % rule pass and still carries the load.", said(m, Unit::A)),
-            vec![crate::figure::Edit { pointer: "/panel/main_a".to_owned(), value: serde_json::json!(m) }],
+            format!(
+                "A main of {} makes the 120 % rule pass and still carries the load.",
+                said(m, Unit::A)
+            ),
+            vec![crate::figure::Edit {
+                pointer: "/panel/main_a".to_owned(),
+                value: serde_json::json!(m),
+            }],
         ),
         None => check.cure("A supply-side connection (705.11), or a larger panel.", Vec::new()),
     };

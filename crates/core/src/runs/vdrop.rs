@@ -1,4 +1,5 @@
-//! Voltage drop and loss of a circuit. Power factor 1; reactance is left out below 50 mm² or 1/0 AWG.
+//! Voltage drop and loss of a circuit. Power factor 1; reactance is left out below 50 mm² or 1/0
+//! AWG.
 
 use serde::Deserialize;
 
@@ -52,19 +53,29 @@ pub struct Vdrop {
 const R70_BY_R20: f64 = 1.0 + 0.00393 * (70.0 - 20.0);
 
 /// Resistance of a metre of the conductor, warm.
-pub(crate) fn resistance(w: &mut crate::figure::Working, x: &Vdrop) -> Option<Traced<OhmsPerMetre>> {
+pub(crate) fn resistance(
+    w: &mut crate::figure::Working,
+    x: &Vdrop,
+) -> Option<Traced<OhmsPerMetre>> {
     if let Some(mm2) = x.mm2 {
         let cable = x.cable.unwrap_or(Cable::Solar);
         let r20 = match cable {
             Cable::Solar => tables::solar_cable(mm2).map(|c| c.r20_ohm_km),
             _ => tables::iec_cable(cable.key(), mm2).map(|c| c.r20_ohm_km),
         };
-        let r20 = w.need::<OhmsPerMetre>("R at 20 °C", r20.map(|r| r / 1000.0), "wire.mm2", format!("{mm2} mm²"))?;
+        let r20 = w.need::<OhmsPerMetre>(
+            "R at 20 °C",
+            r20.map(|r| r / 1000.0),
+            "wire.mm2",
+            format!("{mm2} mm²"),
+        )?;
         let warm = w.given("1 + 0.00393 × 50", Ratio(R70_BY_R20), "working temperature 70 °C");
         return Some(w.step("R", r20 * warm));
     }
     let row = x.awg.as_deref().and_then(tables::wire);
-    let per_kft = row.and_then(|r| if x.material == Material::Al { r.r_al_ohm_kft } else { Some(r.r_cu_ohm_kft) });
+    let per_kft = row.and_then(|r| {
+        if x.material == Material::Al { r.r_al_ohm_kft } else { Some(r.r_cu_ohm_kft) }
+    });
     // ohm per 1000 ft over the metres in 1000 ft
     let size = x.awg.as_deref().unwrap_or("");
     w.need(
@@ -102,5 +113,9 @@ pub fn vdrop<'a>(sheet: &'a mut Sheet, x: &Vdrop) -> &'a mut Check {
         let watts: Traced<Watts> = drop? * i?;
         Some(if x.three_phase { exact::<Ratio>(3.0).sqrt() * watts } else { watts })
     });
-    sheet.hold(&VDROP_PCT, Bound::at_most(x.limit_pct, "limit", "settings.vdrop_dc_pct"), Verdict::Warn)
+    sheet.hold(
+        &VDROP_PCT,
+        Bound::at_most(x.limit_pct, "limit", "settings.vdrop_dc_pct"),
+        Verdict::Warn,
+    )
 }

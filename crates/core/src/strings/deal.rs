@@ -1,15 +1,19 @@
 //! Dealing modules out over inputs: how many ways there are, and the best of them in order.
 //!
-//! An input takes nothing, or one [`Pick`]: some strings of one length. Inputs of a class are alike, so a way is,
-//! for each group of faces, a bag of picks. Groups meet only in the inputs they share.
+//! An input takes nothing, or one [`Pick`]: some strings of one length. Inputs of a class are
+//! alike, so a way is, for each group of faces, a bag of picks. Groups meet only in the inputs they
+//! share.
 //!
-//! - Counting: `ways[share][sum]` over every sum of modules and every share of the inputs, multiplied over groups.
-//! - Ranking: inside a band of sizes (modules of an input in use) the fewest strings, then the largest margin.
-//!   Strings add up and margins take the smaller one, so the k best of a part hold the k best of the whole.
-//!   Bands are tried by their width, which is the difference between the fullest and the emptiest input; marks
-//!   say whether both ends of the band are in use, so each way comes up in exactly one band.
+//! - Counting: `ways[share][sum]` over every sum of modules and every share of the inputs,
+//!   multiplied over groups.
+//! - Ranking: inside a band of sizes (modules of an input in use) the fewest strings, then the
+//!   largest margin. Strings add up and margins take the smaller one, so the k best of a part hold
+//!   the k best of the whole. Bands are tried by their width, which is the difference between the
+//!   fullest and the emptiest input; marks say whether both ends of the band are in use, so each
+//!   way comes up in exactly one band.
 //!
-//! Memory: counting `(modules + 1) x product of (inputs of a class + 1)` numbers of 16 bytes a group; ranking keeps
+//! Memory: counting `(modules + 1) x product of (inputs of a class + 1)` numbers of 16 bytes a
+//! group; ranking keeps
 //! `keep` entries for each share and sum a band can reach.
 
 use std::collections::BTreeMap;
@@ -95,7 +99,11 @@ impl Group {
     }
 
     fn index(&self, placed: &[u32]) -> usize {
-        self.modules.iter().zip(placed).rev().fold(0, |index, (most, here)| index * (*most as usize + 1) + *here as usize)
+        self.modules
+            .iter()
+            .zip(placed)
+            .rev()
+            .fold(0, |index, (most, here)| index * (*most as usize + 1) + *here as usize)
     }
 }
 
@@ -157,7 +165,8 @@ pub(super) struct Counted {
 pub(super) fn counted(shares: &Shares, group: &Group, allowed: impl Fn(&Pick) -> bool) -> Counted {
     let mut table = vec![vec![0_u128; group.sums()]; shares.count()];
     table[0][0] = 1;
-    // A pick may be taken any number of times, so shares grow upward within it; each bag comes up once.
+    // A pick may be taken any number of times, so shares grow upward within it; each bag comes up
+    // once.
     for pick in group.picks.iter().filter(|p| allowed(p)) {
         let step = shares.step(pick.class);
         for share in 0..table.len() {
@@ -178,7 +187,12 @@ pub(super) fn counted(shares: &Shares, group: &Group, allowed: impl Fn(&Pick) ->
 }
 
 /// Ways that place exactly `placed[g]` on the faces of group `g`.
-pub(super) fn ways(shares: &Shares, groups: &[Group], counted: &[Counted], placed: &[Vec<u32>]) -> u128 {
+pub(super) fn ways(
+    shares: &Shares,
+    groups: &[Group],
+    counted: &[Counted],
+    placed: &[Vec<u32>],
+) -> u128 {
     let mut all: BTreeMap<usize, u128> = BTreeMap::from([(0, 1)]);
     for ((group, counts), placed) in groups.iter().zip(counted).zip(placed) {
         let at = group.index(placed);
@@ -196,10 +210,17 @@ pub(super) fn ways(shares: &Shares, groups: &[Group], counted: &[Counted], place
     all.into_values().fold(0, u128::saturating_add)
 }
 
-/// The most modules, at most `cap`, that can be placed, and every way to leave the others off: what is placed on
-/// each group's faces. Empty where nothing can be placed. At most `limit` of them.
-pub(super) fn most_placed(shares: &Shares, groups: &[Group], counted: &[Counted], cap: u32, limit: usize) -> (u32, Vec<Vec<Vec<u32>>>) {
-    // from[g][share] holds the totals that groups g and on can reach with that share of the inputs still free.
+/// The most modules, at most `cap`, that can be placed, and every way to leave the others off: what
+/// is placed on each group's faces. Empty where nothing can be placed. At most `limit` of them.
+pub(super) fn most_placed(
+    shares: &Shares,
+    groups: &[Group],
+    counted: &[Counted],
+    cap: u32,
+    limit: usize,
+) -> (u32, Vec<Vec<Vec<u32>>>) {
+    // from[g][share] holds the totals that groups g and on can reach with that share of the inputs
+    // still free.
     let all = shares.count();
     let full = all - 1;
     let width = groups.iter().map(Group::total).sum::<u32>().min(cap) as usize + 1;
@@ -210,7 +231,11 @@ pub(super) fn most_placed(shares: &Shares, groups: &[Group], counted: &[Counted]
         .map(|(group, counts)| {
             let part = |sum: usize| {
                 let placed = group.placed(sum);
-                (placed.iter().sum(), placed, shares.least((0..all).filter(|s| counts.table[*s][sum] > 0).collect()))
+                (
+                    placed.iter().sum(),
+                    placed,
+                    shares.least((0..all).filter(|s| counts.table[*s][sum] > 0).collect()),
+                )
             };
             (0..group.sums()).map(part).filter(|p| !p.2.is_empty()).collect()
         })
@@ -221,7 +246,8 @@ pub(super) fn most_placed(shares: &Shares, groups: &[Group], counted: &[Counted]
     }
     for g in (0..groups.len()).rev() {
         // Placements of the same modules that take the same shares reach the same.
-        let mut steps: Vec<(u32, usize)> = parts[g].iter().flat_map(|(m, _, s)| s.iter().map(move |s| (*m, *s))).collect();
+        let mut steps: Vec<(u32, usize)> =
+            parts[g].iter().flat_map(|(m, _, s)| s.iter().map(move |s| (*m, *s))).collect();
         steps.sort_unstable();
         steps.dedup();
         let (head, tail) = from.split_at_mut(g + 1);
@@ -233,7 +259,9 @@ pub(super) fn most_placed(shares: &Shares, groups: &[Group], counted: &[Counted]
             }
         }
     }
-    let Some(most) = (1..width).rev().find(|t| from[0][full].has(*t)) else { return (0, Vec::new()) };
+    let Some(most) = (1..width).rev().find(|t| from[0][full].has(*t)) else {
+        return (0, Vec::new());
+    };
     let mut found: Vec<Vec<Vec<u32>>> = Vec::new();
     // Group to go on with, modules left, shares still free, what is placed so far.
     type Open = (usize, usize, Vec<usize>, Vec<Vec<u32>>);
@@ -336,7 +364,9 @@ pub(super) struct Deal {
 impl Deal {
     /// The better one first.
     pub fn order(&self, other: &Deal) -> std::cmp::Ordering {
-        (self.unbalance_n, self.strings_n).cmp(&(other.unbalance_n, other.strings_n)).then(other.margin_pct.total_cmp(&self.margin_pct))
+        (self.unbalance_n, self.strings_n)
+            .cmp(&(other.unbalance_n, other.strings_n))
+            .then(other.margin_pct.total_cmp(&self.margin_pct))
     }
 }
 
@@ -354,21 +384,42 @@ pub(super) struct Wanted<'a> {
     pub placed: &'a [Vec<u32>],
 }
 
-/// The best ways in order, and the widest difference up to which every way was looked at (none: all of them).
-pub(super) fn ranked(shares: &Shares, groups: &[Group], x: &Wanted, budget: &mut Budget) -> (Vec<Deal>, Option<u32>) {
+/// The best ways in order, and the widest difference up to which every way was looked at (none: all
+/// of them).
+pub(super) fn ranked(
+    shares: &Shares,
+    groups: &[Group],
+    x: &Wanted,
+    budget: &mut Budget,
+) -> (Vec<Deal>, Option<u32>) {
     let usable = |p: &Pick| (x.failing || !p.fails()) && x.n.is_none_or(|n| p.n == n);
-    let mut sizes: Vec<u32> = groups.iter().flat_map(|g| g.picks.iter().filter(|p| usable(p)).map(Pick::modules)).collect();
+    let mut sizes: Vec<u32> = groups
+        .iter()
+        .flat_map(|g| g.picks.iter().filter(|p| usable(p)).map(Pick::modules))
+        .collect();
     sizes.sort_unstable();
     sizes.dedup();
-    let mut differences: Vec<u32> = sizes.iter().flat_map(|a| sizes.iter().filter(move |b| *b >= a).map(move |b| b - a)).collect();
+    let mut differences: Vec<u32> = sizes
+        .iter()
+        .flat_map(|a| sizes.iter().filter(move |b| *b >= a).map(move |b| b - a))
+        .collect();
     differences.sort_unstable();
     differences.dedup();
     let mut found: Vec<Deal> = Vec::new();
     let mut searched = None;
     for unbalance_n in differences {
         let mut here: Vec<Deal> = Vec::new();
-        for low in sizes.iter().copied().filter(|low| sizes.binary_search(&(low + unbalance_n)).is_ok()) {
-            here.extend(in_band(shares, groups, x, &usable, Band { low, high: low + unbalance_n }, budget));
+        for low in
+            sizes.iter().copied().filter(|low| sizes.binary_search(&(low + unbalance_n)).is_ok())
+        {
+            here.extend(in_band(
+                shares,
+                groups,
+                x,
+                &usable,
+                Band { low, high: low + unbalance_n },
+                budget,
+            ));
             if budget.spent() {
                 found.extend(here);
                 found.sort_by(Deal::order);
@@ -443,23 +494,43 @@ fn put<T>(list: &mut Vec<T>, keep: usize, score: impl Fn(&T) -> (u32, f64), item
 }
 
 /// The best ways whose inputs in use span exactly the band.
-fn in_band(shares: &Shares, groups: &[Group], x: &Wanted, usable: &dyn Fn(&Pick) -> bool, band: Band, budget: &mut Budget) -> Vec<Deal> {
+fn in_band(
+    shares: &Shares,
+    groups: &[Group],
+    x: &Wanted,
+    usable: &dyn Fn(&Pick) -> bool,
+    band: Band,
+    budget: &mut Budget,
+) -> Vec<Deal> {
     let total: u32 = x.placed.iter().flatten().sum();
     if !band.holds(total, shares.inputs()) {
         return Vec::new();
     }
-    let mark =
-        |p: &Pick| u8::from(p.modules() == band.low) | u8::from(p.modules() == band.high) << 1 | u8::from(!x.failing || p.fails()) << 2;
+    let mark = |p: &Pick| {
+        u8::from(p.modules() == band.low)
+            | u8::from(p.modules() == band.high) << 1
+            | u8::from(!x.failing || p.fails()) << 2
+    };
     let mut reached: Vec<(Nodes, Ends)> = Vec::new();
     for (group, placed) in groups.iter().zip(x.placed) {
-        let ends = of_group(shares, group, placed, x, &|p| usable(p) && (band.low..=band.high).contains(&p.modules()), &mark, band, budget);
+        let ends = of_group(
+            shares,
+            group,
+            placed,
+            x,
+            &|p| usable(p) && (band.low..=band.high).contains(&p.modules()),
+            &mark,
+            band,
+            budget,
+        );
         if ends.1.is_empty() {
             return Vec::new();
         }
         reached.push(ends);
     }
     // (strings, margin, node of each group) by share and marks.
-    let mut all: BTreeMap<(usize, u8), Vec<Joined>> = BTreeMap::from([((0, 0), vec![(0, f64::INFINITY, Vec::new())])]);
+    let mut all: BTreeMap<(usize, u8), Vec<Joined>> =
+        BTreeMap::from([((0, 0), vec![(0, f64::INFINITY, Vec::new())])]);
     for (_, ends) in &reached {
         let mut next: BTreeMap<(usize, u8), Vec<Joined>> = BTreeMap::new();
         for ((a, marks), lists) in &all {
@@ -469,12 +540,15 @@ fn in_band(shares: &Shares, groups: &[Group], x: &Wanted, usable: &dyn Fn(&Pick)
                 for (i, so_far) in lists.iter().enumerate() {
                     // The j-th with the i-th has (i + 1) x (j + 1) - 1 before it.
                     for e in entries.iter().take(x.keep / (i + 1)) {
-                        let (strings, margin) = (so_far.0 + e.strings_n, so_far.1.min(e.margin_pct));
+                        let (strings, margin) =
+                            (so_far.0 + e.strings_n, so_far.1.min(e.margin_pct));
                         if x.strings_max.is_some_and(|most| strings > most) {
                             continue;
                         }
                         budget.spend(1);
-                        if cell.len() >= x.keep && cell.last().is_some_and(|l| !before((strings, margin), (l.0, l.1))) {
+                        if cell.len() >= x.keep
+                            && cell.last().is_some_and(|l| !before((strings, margin), (l.0, l.1)))
+                        {
                             continue;
                         }
                         let mut nodes = so_far.2.clone();
@@ -529,7 +603,8 @@ fn of_group(
     let total = group.total();
     let mut nodes: Nodes = Vec::new();
     let mut layers: Vec<Cells> = vec![Cells::new(); shares.inputs() + 1];
-    layers[0].insert((0, 0, 0), vec![Entry { strings_n: 0, margin_pct: f64::INFINITY, node: ROOT }]);
+    layers[0]
+        .insert((0, 0, 0), vec![Entry { strings_n: 0, margin_pct: f64::INFINITY, node: ROOT }]);
     for (p, pick) in group.picks.iter().enumerate().filter(|(_, p)| usable(p)) {
         let (step, marks, strings) = (shares.step(pick.class), mark(pick), pick.strings());
         for k in 0..layers.len() - 1 {
@@ -546,12 +621,18 @@ fn of_group(
                 let cell = rest[0].entry((share + step, next, so_far | marks)).or_default();
                 budget.spend(entries.len());
                 for e in entries {
-                    let (strings_n, margin_pct) = (e.strings_n + strings, e.margin_pct.min(pick.margin_pct));
+                    let (strings_n, margin_pct) =
+                        (e.strings_n + strings, e.margin_pct.min(pick.margin_pct));
                     if x.strings_max.is_some_and(|most| strings_n > most) {
                         break;
                     }
                     let node = nodes.len() as u32;
-                    if put(cell, x.keep, |e: &Entry| (e.strings_n, e.margin_pct), Entry { strings_n, margin_pct, node }) {
+                    if put(
+                        cell,
+                        x.keep,
+                        |e: &Entry| (e.strings_n, e.margin_pct),
+                        Entry { strings_n, margin_pct, node },
+                    ) {
                         nodes.push((p as u32, e.node));
                     }
                 }

@@ -1,15 +1,18 @@
-//! Layout search over one inverter: every way to deal the modules of each face out over the inputs, the
-//! best of them, and how many there are.
+//! Layout search over one inverter: every way to deal the modules of each face out over the inputs,
+//! the best of them, and how many there are.
 //!
-//! An input takes nothing, or `p` strings of `n` modules of one face. All modules are of one kind, so the
-//! watts of an input go with its count `m = n x p`, and the watts in all go with the modules used.
+//! An input takes nothing, or `p` strings of `n` modules of one face. All modules are of one kind,
+//! so the watts of an input go with its count `m = n x p`, and the watts in all go with the modules
+//! used.
 //!
 //! How it is searched stands in [`super::deal`].
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::deal::{Budget, Counted, Deal, Group, Pick, Shares, Wanted, counted, most_placed, ranked, ways};
+use super::deal::{
+    Budget, Counted, Deal, Group, Pick, Shares, Wanted, counted, most_placed, ranked, ways,
+};
 use super::{MpptInputs, MpptString, SiteTemps, Sources, WindowInputs, mppt, window};
 use crate::figure::{Check, Def, Sheet, Stage, Subject, SubjectKind, Value, Verdict};
 use crate::job::ColdMethod;
@@ -210,9 +213,21 @@ pub(super) fn examine(x: &Examined, school: School) -> Vec<Choice> {
         let mut sheet = Sheet::new(school, Subject::new(SubjectKind::String, ""));
         window(
             &mut sheet,
-            &WindowInputs { module: x.module, inverter: x.ratings, site: x.site, n, method: x.method, sources: &sources, n_pointer: None },
+            &WindowInputs {
+                module: x.module,
+                inverter: x.ratings,
+                site: x.site,
+                n,
+                method: x.method,
+                sources: &sources,
+                n_pointer: None,
+            },
         );
-        let cold_over = sheet.checks.iter().find(|c| c.id == "string.voc_cold_v" && c.verdict == Verdict::Fail).and_then(|c| c.margin_pct);
+        let cold_over = sheet
+            .checks
+            .iter()
+            .find(|c| c.id == "string.voc_cold_v" && c.verdict == Verdict::Fail)
+            .and_then(|c| c.margin_pct);
         if cold_over.is_some_and(|m| -m > x.miss_max_pct) {
             // Longer strings only have more volts.
             break;
@@ -226,20 +241,29 @@ pub(super) fn examine(x: &Examined, school: School) -> Vec<Choice> {
             let limit = limit?;
             Some((if at_most { limit - value } else { value - limit }) / limit * 100.0)
         };
-        let cold_limit = sheet.figures.iter().find(|f| f.id == "string.limit_v").and_then(|f| f.value.as_ref()).and_then(Value::number);
+        let cold_limit = sheet
+            .figures
+            .iter()
+            .find(|f| f.id == "string.limit_v")
+            .and_then(|f| f.value.as_ref())
+            .and_then(Value::number);
         let cold = margin_of("string.voc_cold_v", cold_limit, true);
         let hot = margin_of("string.vmp_hot_v", x.ratings.mppt_min_v, false);
         let margin_pct = cold.into_iter().chain(hot).fold(f64::INFINITY, f64::min);
         for p in 1..=x.strings_max_n.min(x.most / n) {
             let mut load = Sheet::new(school, Subject::new(SubjectKind::Mppt, ""));
             let strings = [MpptString { module: x.module, n, p }];
-            mppt(&mut load, &MpptInputs { strings: &strings, inverter: x.ratings, sources: &sources });
+            mppt(
+                &mut load,
+                &MpptInputs { strings: &strings, inverter: x.ratings, sources: &sources },
+            );
             let load_miss = miss_of(&load);
             if load_miss > x.miss_max_pct {
                 // More strings only have more amps and watts.
                 break;
             }
-            let notes = sheet.checks.iter().chain(&load.checks).filter_map(|c| Note::of(c, "")).collect();
+            let notes =
+                sheet.checks.iter().chain(&load.checks).filter_map(|c| Note::of(c, "")).collect();
             found.push(Choice { n, p, margin_pct, miss_pct: window_miss.max(load_miss), notes });
         }
     }
@@ -290,7 +314,11 @@ pub fn search(x: &LayoutInputs, school: School) -> Found {
         .faces_modules_n
         .iter()
         .enumerate()
-        .map(|(face, modules)| Group { faces: vec![face], modules: vec![*modules], picks: picks.clone() })
+        .map(|(face, modules)| Group {
+            faces: vec![face],
+            modules: vec![*modules],
+            picks: picks.clone(),
+        })
         .collect();
     let counts: Vec<Counted> = groups.iter().map(|g| counted(&shares, g, |_| true)).collect();
     let cap = match (x.inverter.dc_w_max_w, x.module.pmax_w) {
@@ -312,7 +340,8 @@ pub fn search(x: &LayoutInputs, school: School) -> Found {
         let mut free: Vec<usize> = vec![0; classes.len()];
         for (face, (group, picks)) in groups.iter().zip(&deal.picks).enumerate() {
             for pick in picks.iter().map(|p| &group.picks[*p]) {
-                layout[classes[pick.class].1[free[pick.class]]] = Some(MpptUse { face, n: pick.n, p: pick.strings_n[0] });
+                layout[classes[pick.class].1[free[pick.class]]] =
+                    Some(MpptUse { face, n: pick.n, p: pick.strings_n[0] });
                 free[pick.class] += 1;
             }
         }
@@ -324,11 +353,19 @@ pub fn search(x: &LayoutInputs, school: School) -> Found {
 /// The search as figures: the best layout's score by its parts. Gives the layout.
 pub fn layout(sheet: &mut Sheet, x: &LayoutInputs) -> Option<Layout> {
     let found = search(x, sheet.school);
-    sheet.count(&FEASIBLE, |w| Some(w.given("layouts that fit", Ratio(found.feasible_n as f64), "every way to deal the modules out")));
+    sheet.count(&FEASIBLE, |w| {
+        Some(w.given(
+            "layouts that fit",
+            Ratio(found.feasible_n as f64),
+            "every way to deal the modules out",
+        ))
+    });
     let verdict = if found.best.is_some() { Verdict::Pass } else { Verdict::Fail };
     sheet
         .judge(&LAYOUT, verdict)
-        .reason("No way to deal the modules out is free of failures, not even with modules left off.")
+        .reason(
+            "No way to deal the modules out is free of failures, not even with modules left off.",
+        )
         .cure("Another inverter, or another module.", Vec::new());
     let best = found.best?;
     let used: Vec<MpptUse> = best.iter().copied().flatten().collect();
@@ -339,13 +376,25 @@ pub fn layout(sheet: &mut Sheet, x: &LayoutInputs) -> Option<Layout> {
     sheet.figure(&UNBALANCE, |w| {
         let pmax = w.given("Pmax", Watts(one), "module data sheet");
         let most = w.given("most on an input", Ratio(f64::from(most)), "modules");
-        Some((most - w.given("fewest on an input in use", Ratio(f64::from(least)), "modules")) * pmax)
+        Some(
+            (most - w.given("fewest on an input in use", Ratio(f64::from(least)), "modules"))
+                * pmax,
+        )
     });
-    sheet.count(&STRINGS, |w| Some(w.given("strings", Ratio(used.iter().map(|u| f64::from(u.p)).sum()), "layout")));
-    sheet.figure(&MARGIN, |w| Some(w.given("smallest of all strings", Percent(found.margin_pct?), "string.voc_cold_v, string.vmp_hot_v")));
+    sheet.count(&STRINGS, |w| {
+        Some(w.given("strings", Ratio(used.iter().map(|u| f64::from(u.p)).sum()), "layout"))
+    });
+    sheet.figure(&MARGIN, |w| {
+        Some(w.given(
+            "smallest of all strings",
+            Percent(found.margin_pct?),
+            "string.voc_cold_v, string.vmp_hot_v",
+        ))
+    });
     sheet.count(&UNUSED, |w| Some(w.given("left off", Ratio(f64::from(found.unused_n)), "layout")));
     sheet.figure(&POWER, |w| {
-        let n = w.given("modules", Ratio(used.iter().map(|u| f64::from(u.n * u.p)).sum()), "layout");
+        let n =
+            w.given("modules", Ratio(used.iter().map(|u| f64::from(u.n * u.p)).sum()), "layout");
         Some(n * w.given("Pmax", Watts(one), "module data sheet"))
     });
     Some(best)

@@ -1,4 +1,5 @@
-//! Currents and watts of one MPPT, what strings that share it must have in common, and the inverter's totals.
+//! Currents and watts of one MPPT, what strings that share it must have in common, and the
+//! inverter's totals.
 
 use super::Sources;
 use crate::figure::{Bound, Def, Sheet, Stage, Verdict, Working, said};
@@ -63,7 +64,11 @@ pub struct MpptInputs<'a> {
 
 impl MpptInputs<'_> {
     /// Sum over the groups of like strings.
-    fn sum<Q>(&self, w: &mut Working, term: impl Fn(&mut Working, &MpptString) -> Option<Traced<Q>>) -> Option<Traced<Q>>
+    fn sum<Q>(
+        &self,
+        w: &mut Working,
+        term: impl Fn(&mut Working, &MpptString) -> Option<Traced<Q>>,
+    ) -> Option<Traced<Q>>
     where
         Q: Quantity + std::ops::Add<Output = Q>,
     {
@@ -78,7 +83,13 @@ impl MpptInputs<'_> {
         total
     }
 
-    fn amps(&self, w: &mut Working, symbol: &str, field: &str, of: impl Fn(&ModuleRatings) -> Option<f64>) -> Option<Traced<Amps>> {
+    fn amps(
+        &self,
+        w: &mut Working,
+        symbol: &str,
+        field: &str,
+        of: impl Fn(&ModuleRatings) -> Option<f64>,
+    ) -> Option<Traced<Amps>> {
         self.sum(w, |w, s| {
             let p = w.given("p", Ratio(f64::from(s.p)), "strings in parallel");
             let i = w.need::<Amps>(symbol, of(s.module), field, self.sources.module.as_str())?;
@@ -93,12 +104,25 @@ pub fn mppt(sheet: &mut Sheet, x: &MpptInputs) {
     let limit = x.inverter;
     let isc = sheet.figure(&ISC, |w| x.amps(w, "Isc", "module.isc_a", |m| m.isc_a));
     let p: u32 = x.strings.iter().map(|s| s.p).sum();
-    let check =
-        sheet.hold(&ISC, Bound::at_most(limit.mppt_isc_max_a, "largest short-circuit current", "inverter.mppt_isc_max_a"), Verdict::Fail);
+    let check = sheet.hold(
+        &ISC,
+        Bound::at_most(
+            limit.mppt_isc_max_a,
+            "largest short-circuit current",
+            "inverter.mppt_isc_max_a",
+        ),
+        Verdict::Fail,
+    );
     if let Some(margin) = check.margin {
-        check.reason(format!("{} above what the input bears: it can be damaged.", said(-margin, Unit::A)));
+        check.reason(format!(
+            "{} above what the input bears: it can be damaged.",
+            said(-margin, Unit::A)
+        ));
         if p > 1 {
-            check.cure(format!("{} strings on this input, or another input for one of them.", p - 1), Vec::new());
+            check.cure(
+                format!("{} strings on this input, or another input for one of them.", p - 1),
+                Vec::new(),
+            );
         }
     }
     sheet.figure(&ISC_MAX, |w| {
@@ -107,12 +131,23 @@ pub fn mppt(sheet: &mut Sheet, x: &MpptInputs) {
     });
     let check = sheet.hold(
         &ISC_MAX,
-        Bound::at_most(limit.mppt_isc_max_a, "largest short-circuit current", "inverter.mppt_isc_max_a"),
+        Bound::at_most(
+            limit.mppt_isc_max_a,
+            "largest short-circuit current",
+            "inverter.mppt_isc_max_a",
+        ),
         Verdict::Warn,
     );
     if let Some(margin) = check.margin {
-        check.reason(format!("In light above 1000 W/m² the current can pass the limit by {}.", said(-margin, Unit::A)));
-        check.cure("Ask the maker whether the limit already holds 1.25 × Isc, or use an input with more room.", Vec::new());
+        check.reason(format!(
+            "In light above 1000 W/m² the current can pass the limit by {}.",
+            said(-margin, Unit::A)
+        ));
+        check.cure(
+            "Ask the maker whether the limit already holds 1.25 × Isc, or use an input \
+            with more room.",
+            Vec::new(),
+        );
     }
     let imp = sheet.figure(&IMP, |w| x.amps(w, "Imp", "module.imp_a", |m| m.imp_a));
     let lost = sheet.figure(&LOST, |w| {
@@ -127,7 +162,11 @@ pub fn mppt(sheet: &mut Sheet, x: &MpptInputs) {
             Some(exact(0.0))
         }
     });
-    let check = sheet.hold(&IMP, Bound::at_most(limit.mppt_imp_max_a, "largest working current", "inverter.mppt_imp_max_a"), Verdict::Warn);
+    let check = sheet.hold(
+        &IMP,
+        Bound::at_most(limit.mppt_imp_max_a, "largest working current", "inverter.mppt_imp_max_a"),
+        Verdict::Warn,
+    );
     check.reason(format!(
         "The inverter limits: {} of the current is lost in full light, nothing is damaged.",
         said(lost.unwrap_or(0.0), Unit::Percent)
@@ -142,17 +181,30 @@ pub fn mppt_power(sheet: &mut Sheet, x: &MpptInputs) {
         x.sum(w, |w, s| {
             let n = w.given("n", Ratio(f64::from(s.n)), "modules in series");
             let p = w.given("p", Ratio(f64::from(s.p)), "strings in parallel");
-            let pmax = w.need::<Watts>("Pmax", s.module.pmax_w, "module.pmax_w", x.sources.module.as_str())?;
+            let pmax = w.need::<Watts>(
+                "Pmax",
+                s.module.pmax_w,
+                "module.pmax_w",
+                x.sources.module.as_str(),
+            )?;
             Some(n * p * pmax)
         })
     });
     let limit = x.inverter.mppt_w_max_w;
-    let check = sheet.hold(&POWER, Bound::at_most(limit, "largest watts per input", "inverter.mppt_w_max_w"), Verdict::Fail);
+    let check = sheet.hold(
+        &POWER,
+        Bound::at_most(limit, "largest watts per input", "inverter.mppt_w_max_w"),
+        Verdict::Fail,
+    );
     if let (Some(margin), Some(limit), [first, ..]) = (check.margin, limit, x.strings) {
-        check.reason(format!("{} more than the maker allows on one input.", said(-margin, Unit::W)));
+        check
+            .reason(format!("{} more than the maker allows on one input.", said(-margin, Unit::W)));
         let most = floor(limit / first.module.pmax_w.unwrap_or(f64::INFINITY));
         check.cure(
-            format!("At most {most} of these modules on one input: spread them over more inputs, or use an input for more watts."),
+            format!(
+                "At most {most} of these modules on one input: spread them over more inputs, \
+                or use an input for more watts."
+            ),
             Vec::new(),
         );
     }
@@ -173,14 +225,19 @@ pub struct Shared<'a> {
 
 /// What strings on one MPPT must have in common, and whether the input has a connector for each.
 pub fn sharing(sheet: &mut Sheet, strings: &[Shared], input: &Mppt) {
-    let names = |of: &dyn Fn(&Shared) -> String| strings.iter().map(|s| format!("{} {}", s.letter, of(s))).collect::<Vec<_>>().join(", ");
+    let names = |of: &dyn Fn(&Shared) -> String| {
+        strings.iter().map(|s| format!("{} {}", s.letter, of(s))).collect::<Vec<_>>().join(", ")
+    };
     let alike = |same: bool, worse: Verdict| if same { Verdict::Pass } else { worse };
     let Some(first) = strings.first() else { return };
     if strings.len() > 1 {
         let same = strings.iter().all(|s| s.n == first.n);
         sheet
             .judge(&SAME_N, alike(same, Verdict::Fail))
-            .reason(format!("In series: {}. The longer string pushes current back through the shorter one.", names(&|s| s.n.to_string())))
+            .reason(format!(
+                "In series: {}. The longer string pushes current back through the shorter one.",
+                names(&|s| s.n.to_string())
+            ))
             .cure("Give them the same number of modules, or an input each.", Vec::new());
         let same = strings.iter().all(|s| s.module == first.module);
         sheet
@@ -189,33 +246,68 @@ pub fn sharing(sheet: &mut Sheet, strings: &[Shared], input: &Mppt) {
             .cure("One kind of module per input.", Vec::new());
         let plane = |s: &Shared| s.face.map(|f| (f.tilt_deg, f.azimuth_deg));
         let same = strings.iter().all(|s| plane(s) == plane(first));
-        let face = |s: &Shared| s.face.map_or_else(String::new, |f| format!("{} ({}° at {}°)", f.name, f.tilt_deg, f.azimuth_deg));
+        let face = |s: &Shared| {
+            s.face.map_or_else(String::new, |f| {
+                format!("{} ({}° at {}°)", f.name, f.tilt_deg, f.azimuth_deg)
+            })
+        };
         sheet
             .judge(&SAME_PLANE, alike(same, Verdict::Warn))
-            .reason(format!("Planes: {}. The input finds one working point for both; some of the yield is lost.", names(&face)))
+            .reason(format!(
+                "Planes: {}. The input finds one working point for both; some of the \
+                yield is lost.",
+                names(&face)
+            ))
             .cure("Keep the strings of one face together on an input.", Vec::new());
     }
-    sheet.count(&CONNECTORS, |w| Some(w.given("strings on the input", Ratio(strings.len() as f64), "job")));
+    sheet.count(&CONNECTORS, |w| {
+        Some(w.given("strings on the input", Ratio(strings.len() as f64), "job"))
+    });
     sheet
-        .hold(&CONNECTORS, Bound::at_most(input.connectors_n, "pairs of connectors", "inverter.mppts.connectors_n"), Verdict::Warn)
+        .hold(
+            &CONNECTORS,
+            Bound::at_most(
+                input.connectors_n,
+                "pairs of connectors",
+                "inverter.mppts.connectors_n",
+            ),
+            Verdict::Warn,
+        )
         .reason("More strings than connectors: they need a combiner or a Y-pair.")
-        .cure("Plan a combiner or a Y-pair of the same make as the connectors, rated for both strings.", Vec::new());
+        .cure(
+            "Plan a combiner or a Y-pair of the same make as the connectors, rated for both \
+            strings.",
+            Vec::new(),
+        );
 }
 
 /// Module watts on the whole inverter and how they stand to its output.
-pub fn inverter_totals(sheet: &mut Sheet, strings: &[MpptString], inverter: &InverterSheet, sources: &Sources) {
+pub fn inverter_totals(
+    sheet: &mut Sheet,
+    strings: &[MpptString],
+    inverter: &InverterSheet,
+    sources: &Sources,
+) {
     let ratings = InverterRatings::default();
     let x = MpptInputs { strings, inverter: &ratings, sources };
     let total = sheet.figure(&POWER_DC, |w| {
         x.sum(w, |w, s| {
             let modules = w.given("modules", Ratio(f64::from(s.n * s.p)), "job");
-            let pmax = w.need::<Watts>("Pmax", s.module.pmax_w, "module.pmax_w", sources.module.as_str())?;
+            let pmax =
+                w.need::<Watts>("Pmax", s.module.pmax_w, "module.pmax_w", sources.module.as_str())?;
             Some(modules * pmax)
         })
     });
     if inverter.dc_w_max_w.is_some() {
-        let check =
-            sheet.hold(&POWER_DC, Bound::at_most(inverter.dc_w_max_w, "largest module watts in all", "inverter.dc_w_max_w"), Verdict::Fail);
+        let check = sheet.hold(
+            &POWER_DC,
+            Bound::at_most(
+                inverter.dc_w_max_w,
+                "largest module watts in all",
+                "inverter.dc_w_max_w",
+            ),
+            Verdict::Fail,
+        );
         if let Some(margin) = check.margin {
             check.reason(format!("{} more than the maker allows.", said(-margin, Unit::W)));
             check.cure("Fewer modules, or a larger inverter.", Vec::new());
@@ -223,13 +315,26 @@ pub fn inverter_totals(sheet: &mut Sheet, strings: &[MpptString], inverter: &Inv
     }
     let ratio = sheet.figure(&AC_RATIO, |w| {
         let dc = w.need::<Watts>("module watts", total, "module.pmax_w", "inverter.power_dc_w");
-        let ac = w.need::<Watts>("rated AC output", inverter.ac_w, "inverter.ac_w", sources.inverter.as_str());
+        let ac = w.need::<Watts>(
+            "rated AC output",
+            inverter.ac_w,
+            "inverter.ac_w",
+            sources.inverter.as_str(),
+        );
         Some(dc? / ac?)
     });
     let low = ratio.is_some_and(|r| below(r, 0.8));
-    let bound = if low { Bound::at_least(Some(0.8), "usual range from", "") } else { Bound::at_most(Some(1.5), "usual range up to", "") };
+    let bound = if low {
+        Bound::at_least(Some(0.8), "usual range from", "")
+    } else {
+        Bound::at_most(Some(1.5), "usual range up to", "")
+    };
     sheet
         .hold(&AC_RATIO, bound, Verdict::Warn)
-        .reason(if low { "The inverter is large for these modules." } else { "The inverter clips often: many watts for its output." })
+        .reason(if low {
+            "The inverter is large for these modules."
+        } else {
+            "The inverter clips often: many watts for its output."
+        })
         .cure("Check the sizes; a maker's own range goes before this one.", Vec::new());
 }

@@ -1,5 +1,5 @@
-//! Optimizers: one module against one device, and the string they make. The inverter holds the string at
-//! fixed volts, so strings in parallel may differ in length.
+//! Optimizers: one module against one device, and the string they make. The inverter holds the
+//! string at fixed volts, so strings in parallel may differ in length.
 
 use serde::Deserialize;
 
@@ -17,7 +17,8 @@ macro_rules! defs {
 
 defs! {
     /// Voc x k_cold of one module.
-    VOC_COLD "optimizer.voc_cold_v" "Open-circuit volts of one module, coldest morning" "optimizer data sheet";
+    VOC_COLD "optimizer.voc_cold_v" "Open-circuit volts of one module, coldest \
+        morning" "optimizer data sheet";
     /// Isc of one module.
     ISC "optimizer.isc_a" "Short-circuit current of one module" "optimizer data sheet";
     /// Pmax of one module.
@@ -55,28 +56,49 @@ pub fn optimizer(sheet: &mut Sheet, x: &OptimizerInputs) {
         let n = w.given("n", Ratio(f64::from(x.n)), "modules in the string");
         Some(n * w.need::<Watts>("Pmax", x.module.pmax_w, "module.pmax_w", "module data sheet")?)
     });
-    let check =
-        sheet.hold(&STRING_POWER, Bound::at_most(o.string_w_max_w, "most watts of a string", "optimizer.string_w_max_w"), Verdict::Fail);
+    let check = sheet.hold(
+        &STRING_POWER,
+        Bound::at_most(o.string_w_max_w, "most watts of a string", "optimizer.string_w_max_w"),
+        Verdict::Fail,
+    );
     if let Some(margin) = check.margin {
         check.reason(format!("{} above what a string may have.", said(-margin, Unit::W)));
     }
     if let (Some(most), Some(one)) = (o.string_w_max_w, x.module.pmax_w) {
-        check.cure(format!("{} in the string stay inside {}.", floor(most / one), said(most, Unit::W)), Vec::new());
+        check.cure(
+            format!("{} in the string stay inside {}.", floor(most / one), said(most, Unit::W)),
+            Vec::new(),
+        );
     }
     sheet.figure(&STRING_CURRENT, |w| {
         let power = w.need::<Watts>("watts", power, "module.pmax_w", "string.opt_power_w");
-        let volts = w.need::<Volts>("string volts", o.string_v, "optimizer.string_v", "inverter data sheet");
+        let volts = w.need::<Volts>(
+            "string volts",
+            o.string_v,
+            "optimizer.string_v",
+            "inverter data sheet",
+        );
         Some(power? / volts?)
     });
-    let check =
-        sheet.hold(&STRING_CURRENT, Bound::at_most(o.out_a_max_a, "largest output current", "optimizer.out_a_max_a"), Verdict::Fail);
+    let check = sheet.hold(
+        &STRING_CURRENT,
+        Bound::at_most(o.out_a_max_a, "largest output current", "optimizer.out_a_max_a"),
+        Verdict::Fail,
+    );
     if let Some(margin) = check.margin {
         check.reason(format!("{} above what the devices put out.", said(-margin, Unit::A)));
     }
     check.cure("Fewer modules in this string: the others take them.", Vec::new());
     sheet.figure(&SAFETY, |w| {
         let n = w.given("n", Ratio(f64::from(x.n)), "optimizers");
-        Some(n * w.need::<Volts>("safe", o.safety_v, "optimizer.safety_v", "optimizer data sheet")?)
+        Some(
+            n * w.need::<Volts>(
+                "safe",
+                o.safety_v,
+                "optimizer.safety_v",
+                "optimizer data sheet",
+            )?,
+        )
     });
 }
 
@@ -85,17 +107,31 @@ fn one_module(sheet: &mut Sheet, x: &OptimizerInputs) {
     let (m, o) = (&x.module, &x.optimizer);
     sheet.figure(&VOC_COLD, |w| voc_cold_of_one(w, m, x.site.t_min_c));
     sheet
-        .hold(&VOC_COLD, Bound::at_most(o.in_v_max_v, "largest input volts", "optimizer.in_v_max_v"), Verdict::Fail)
+        .hold(
+            &VOC_COLD,
+            Bound::at_most(o.in_v_max_v, "largest input volts", "optimizer.in_v_max_v"),
+            Verdict::Fail,
+        )
         .reason("The module's cold volts damage the device.")
         .cure("A device for higher input volts.", Vec::new());
     sheet.figure(&ISC, |w| w.need::<Amps>("Isc", m.isc_a, "module.isc_a", "module data sheet"));
     sheet
-        .hold(&ISC, Bound::at_most(o.in_isc_max_a, "largest input current", "optimizer.in_isc_max_a"), Verdict::Fail)
+        .hold(
+            &ISC,
+            Bound::at_most(o.in_isc_max_a, "largest input current", "optimizer.in_isc_max_a"),
+            Verdict::Fail,
+        )
         .reason("The module's current is more than the device bears.")
         .cure("A device for more current.", Vec::new());
-    sheet.figure(&POWER, |w| w.need::<Watts>("Pmax", m.pmax_w, "module.pmax_w", "module data sheet"));
+    sheet.figure(&POWER, |w| {
+        w.need::<Watts>("Pmax", m.pmax_w, "module.pmax_w", "module data sheet")
+    });
     sheet
-        .hold(&POWER, Bound::at_most(o.in_w_max_w, "largest input watts", "optimizer.in_w_max_w"), Verdict::Fail)
+        .hold(
+            &POWER,
+            Bound::at_most(o.in_w_max_w, "largest input watts", "optimizer.in_w_max_w"),
+            Verdict::Fail,
+        )
         .reason("The module is larger than the device allows.")
         .cure("A device for more watts.", Vec::new());
 }

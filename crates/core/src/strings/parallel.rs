@@ -1,4 +1,5 @@
-//! Parallel strings: what a fault can draw from the others, whether a string needs a fuse, and which.
+//! Parallel strings: what a fault can draw from the others, whether a string needs a fuse, and
+//! which.
 
 use serde::Deserialize;
 
@@ -20,13 +21,29 @@ pub static FUSE_FAULT: Def = Def {
     iec: "IEC 62548",
 };
 /// Whether each string needs a fuse.
-pub static FUSE_NEEDED: Def =
-    Def { id: "string.fuse_needed", title: "String fuse needed", stage: Stage::Strings, na: "690.9(A)", iec: "IEC 62548" };
+pub static FUSE_NEEDED: Def = Def {
+    id: "string.fuse_needed",
+    title: "String fuse needed",
+    stage: Stage::Strings,
+    na: "690.9(A)",
+    iec: "IEC 62548",
+};
 /// The fuse, where one is needed.
-pub static FUSE: Def = Def { id: "string.fuse_a", title: "String fuse", stage: Stage::Strings, na: "690.9(B)", iec: "IEC 62548" };
+pub static FUSE: Def = Def {
+    id: "string.fuse_a",
+    title: "String fuse",
+    stage: Stage::Strings,
+    na: "690.9(B)",
+    iec: "IEC 62548",
+};
 /// Inputs of the combiner.
-pub static COMBINER: Def =
-    Def { id: "combiner.inputs", title: "Inputs of the combiner", stage: Stage::Strings, na: "setting", iec: "setting" };
+pub static COMBINER: Def = Def {
+    id: "combiner.inputs",
+    title: "Inputs of the combiner",
+    stage: Stage::Strings,
+    na: "setting",
+    iec: "setting",
+};
 
 /// `p` equal strings in parallel.
 #[derive(Clone, Debug, Default, Deserialize)]
@@ -53,7 +70,12 @@ pub fn parallel(sheet: &mut Sheet, x: &ParallelInputs, sources: &Sources) {
     let rating = x.module.series_fuse_a;
     let fault = sheet.figure(&FUSE_FAULT, |w| {
         let p = w.given("p", Ratio(f64::from(x.p)), "strings in parallel");
-        let isc = w.need::<Amps>("Isc", isc, "module.isc_a", format!("{}, bifacial gain in", sources.module))?;
+        let isc = w.need::<Amps>(
+            "Isc",
+            isc,
+            "module.isc_a",
+            format!("{}, bifacial gain in", sources.module),
+        )?;
         let others = match school {
             School::Na => (p - exact(1.0)) * exact::<Ratio>(school.fault_factor()) * isc,
             School::Iec => (p - exact(1.0)) * isc,
@@ -63,12 +85,19 @@ pub fn parallel(sheet: &mut Sheet, x: &ParallelInputs, sources: &Sources) {
             None => others,
         })
     });
-    let needed = fault.map(|f| rating.map(|r| above(f, r)) == Some(true) || x.wire_ampacity_a.is_some_and(|a| above(f, a)));
+    let needed = fault.map(|f| {
+        rating.map(|r| above(f, r)) == Some(true) || x.wire_ampacity_a.is_some_and(|a| above(f, a))
+    });
     // Without the series rating a fault that the wire bears may still be too much for the module.
     let needed = if rating.is_none() && needed == Some(false) { None } else { needed };
     sheet.text(&FUSE_NEEDED, |w| {
         w.need::<Amps>("fault current", fault, "module.isc_a", "string.fuse_fault_a");
-        w.need::<Amps>("series fuse rating", rating, "module.series_fuse_a", sources.module.as_str());
+        w.need::<Amps>(
+            "series fuse rating",
+            rating,
+            "module.series_fuse_a",
+            sources.module.as_str(),
+        );
         if let Some(a) = x.wire_ampacity_a {
             w.given("ampacity of the string wire", Amps(a), "circuit.ampacity_a");
         }
@@ -76,12 +105,21 @@ pub fn parallel(sheet: &mut Sheet, x: &ParallelInputs, sources: &Sources) {
     });
     if needed.is_none() {
         let check = sheet.judge(&FUSE_NEEDED, Verdict::Unknown);
-        check.missing = if isc.is_none() { vec!["module.isc_a".to_owned()] } else { vec!["module.series_fuse_a".to_owned()] };
+        check.missing = if isc.is_none() {
+            vec!["module.isc_a".to_owned()]
+        } else {
+            vec!["module.series_fuse_a".to_owned()]
+        };
     }
     fuse(sheet, isc, rating, needed == Some(true), sources);
     sheet.figure(&I_MAX, |w| {
         let p = w.given("p", Ratio(f64::from(x.p)), "strings in parallel");
-        let isc = w.need::<Amps>("Isc", isc, "module.isc_a", format!("{}, bifacial gain in", sources.module))?;
+        let isc = w.need::<Amps>(
+            "Isc",
+            isc,
+            "module.isc_a",
+            format!("{}, bifacial gain in", sources.module),
+        )?;
         Some(exact::<Ratio>(1.25) * p * isc)
     });
     if let Some(inputs) = x.combiner_inputs_n {
@@ -89,7 +127,11 @@ pub fn parallel(sheet: &mut Sheet, x: &ParallelInputs, sources: &Sources) {
         let verdict = if inputs >= wanted { Verdict::Pass } else { Verdict::Fail };
         sheet
             .judge(&COMBINER, verdict)
-            .reason(format!("{inputs} inputs for {} strings and {} spare.", x.p, x.spare_n.unwrap_or(1)))
+            .reason(format!(
+                "{inputs} inputs for {} strings and {} spare.",
+                x.p,
+                x.spare_n.unwrap_or(1)
+            ))
             .cure(format!("A combiner with {wanted} inputs or more."), Vec::new());
     }
 }
@@ -107,7 +149,12 @@ fn fuse(sheet: &mut Sheet, isc: Option<f64>, rating: Option<f64>, needed: bool, 
             return None;
         }
         let isc = w.need::<Amps>("Isc", isc, "module.isc_a", sources.module.as_str());
-        let rating = w.need::<Amps>("series fuse rating", rating, "module.series_fuse_a", sources.module.as_str());
+        let rating = w.need::<Amps>(
+            "series fuse rating",
+            rating,
+            "module.series_fuse_a",
+            sources.module.as_str(),
+        );
         let (isc, rating) = (isc?, rating?);
         let least = match school {
             School::Na => exact::<Ratio>(1.25) * exact::<Ratio>(1.25) * isc.clone(),
@@ -130,10 +177,16 @@ fn fuse(sheet: &mut Sheet, isc: Option<f64>, rating: Option<f64>, needed: bool, 
         let verdict = if size.is_some() { Verdict::Pass } else { Verdict::Fail };
         sheet
             .judge(&FUSE, verdict)
-            .reason(format!("{} at least, {} at most: no standard fuse fits.", said(window.0, Unit::A), said(window.1, Unit::A)))
+            .reason(format!(
+                "{} at least, {} at most: no standard fuse \
+                fits.",
+                said(window.0, Unit::A),
+                said(window.1, Unit::A)
+            ))
             .cure(
                 format!(
-                    "Fewer strings in parallel, or a module whose series fuse rating reaches {} ({factor} × Isc).",
+                    "Fewer strings in parallel, or a module whose series fuse rating reaches {} \
+                        ({factor} × Isc).",
                     said(window.0, Unit::A)
                 ),
                 Vec::new(),

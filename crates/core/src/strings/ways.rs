@@ -1,5 +1,6 @@
-//! Ways to wire a job: the modules of each face over the inputs of its inverters, ranked, with the parts of the
-//! score and the checks that do not hold; what fails and by how much; and what would make it fit.
+//! Ways to wire a job: the modules of each face over the inputs of its inverters, ranked, with the
+//! parts of the score and the checks that do not hold; what fails and by how much; and what would
+//! make it fit.
 //!
 //! Ways that differ only by swapping like inputs, of one inverter or of like inverters, are one.
 
@@ -7,7 +8,10 @@ use serde::{Deserialize, Serialize};
 use serde_json::json;
 use utoipa::ToSchema;
 
-use super::deal::{Budget, Counted, Deal, Group, Pick, Shares, Wanted, counted, most_placed, ranked, ways as count_ways};
+use super::deal::{
+    Budget, Counted, Deal, Group, Pick, Shares, Wanted, counted, most_placed, ranked,
+    ways as count_ways,
+};
 use super::layout::{Choice, Examined, Note, examine};
 use super::{MpptString, SiteTemps, Sources, inverter_totals};
 use crate::figure::{Edit, Sheet, Subject, SubjectKind, Verdict, said};
@@ -81,7 +85,12 @@ pub fn ask_of(job: &Job, library: &Library) -> Option<WaysAsk> {
         Some(SheetRef { sheet: first.sheet.clone(), revision: first.revision })
     })?;
     let on = |face: &str| job.strings.iter().filter(|s| s.face == face).map(|s| s.n).sum();
-    let faces = job.site.faces.iter().map(|f| WayFace { face: f.id.clone(), modules_n: on(&f.id) }).collect();
+    let faces = job
+        .site
+        .faces
+        .iter()
+        .map(|f| WayFace { face: f.id.clone(), modules_n: on(&f.id) })
+        .collect();
     Some(WaysAsk {
         module,
         faces,
@@ -154,7 +163,8 @@ pub struct Ways {
     pub ask: WaysAsk,
     /// The best ways without a failure, in order.
     pub ways: Vec<Way>,
-    /// How many there are with the fewest modules left off; absent where strings are limited and they are not counted.
+    /// How many there are with the fewest modules left off; absent where strings are limited and
+    /// they are not counted.
     pub feasible_n: Option<f64>,
     /// That number is exact; else some of them overload an inverter in all.
     pub feasible_exact: bool,
@@ -191,11 +201,17 @@ struct Setup<'a> {
     mixed_out: bool,
 }
 
-/// Every way to wire the modules of the question, ranked. `others` are inverters that might make it fit.
+/// Every way to wire the modules of the question, ranked. `others` are inverters that might make it
+/// fit.
 ///
 /// # Errors
 /// What the question lacks, with its place.
-pub fn ways(job: &Job, library: &Library, ask: &WaysAsk, others: &[InverterSheet]) -> Result<Ways, Vec<Problem>> {
+pub fn ways(
+    job: &Job,
+    library: &Library,
+    ask: &WaysAsk,
+    others: &[InverterSheet],
+) -> Result<Ways, Vec<Problem>> {
     let setup = Setup::new(job, library, ask, None)?;
     let total = setup.total();
     let (mut budget, keep) = (Budget(BUDGET), KEEP);
@@ -205,15 +221,20 @@ pub fn ways(job: &Job, library: &Library, ask: &WaysAsk, others: &[InverterSheet
         found.ways.clear();
         found.feasible_n = Some(0.0);
     }
-    let searched_part = found
-        .part
-        .or_else(|| setup.mixed_out.then(|| "There are too many ways to mix the faces: each input takes one face here.".to_owned()));
+    let searched_part = found.part.or_else(|| {
+        setup.mixed_out.then(|| {
+            "There are too many ways to mix the faces: each input takes one face here.".to_owned()
+        })
+    });
     // What fails is looked at with less effort: it explains, it is not chosen.
     let failing = setup.failing(&mut Budget(BUDGET / 6));
     let (nearest, remedies) = if all_placed || total == 0 {
         (None, Vec::new())
     } else {
-        (setup.nearest(&mut Budget(BUDGET / 6)), remedies(job, library, ask, others, &setup, &found.ways))
+        (
+            setup.nearest(&mut Budget(BUDGET / 6)),
+            remedies(job, library, ask, others, &setup, &found.ways),
+        )
     };
     Ok(Ways {
         ask: ask.clone(),
@@ -229,7 +250,14 @@ pub fn ways(job: &Job, library: &Library, ask: &WaysAsk, others: &[InverterSheet
 }
 
 /// What would make every module fit: faces that share inputs, another inverter, or fewer modules.
-fn remedies(job: &Job, library: &Library, ask: &WaysAsk, others: &[InverterSheet], setup: &Setup, fewer: &[Way]) -> Vec<Remedy> {
+fn remedies(
+    job: &Job,
+    library: &Library,
+    ask: &WaysAsk,
+    others: &[InverterSheet],
+    setup: &Setup,
+    fewer: &[Way],
+) -> Vec<Remedy> {
     let mut found: Vec<Remedy> = Vec::new();
     let mut budget = Budget(BUDGET / 2);
     let mut fits = |ask: &WaysAsk, other: Option<&InverterSheet>| -> Option<Way> {
@@ -241,28 +269,39 @@ fn remedies(job: &Job, library: &Library, ask: &WaysAsk, others: &[InverterSheet
         let mixed = WaysAsk { faces_may_mix: true, ..ask.clone() };
         if let Some(way) = fits(&mixed, None) {
             found.push(Remedy {
-                text: "Let strings of different faces share an input; some yield is lost.".to_owned(),
+                text: "Let strings of different faces share an input; some yield is lost."
+                    .to_owned(),
                 inverter: None,
                 way,
             });
         }
     }
-    if let Some(most) = setup.classes.iter().map(|c| setup.strings_max(c.mppt)).max().filter(|m| *m < 20) {
+    if let Some(most) =
+        setup.classes.iter().map(|c| setup.strings_max(c.mppt)).max().filter(|m| *m < 20)
+    {
         let more = WaysAsk { strings_per_input: Some(most + 1), ..ask.clone() };
         if let Some(way) = fits(&more, None) {
-            let text = format!("{} strings on an input by way of a combiner or a Y-pair.", most + 1);
+            let text =
+                format!("{} strings on an input by way of a combiner or a Y-pair.", most + 1);
             found.push(Remedy { text, inverter: None, way });
         }
     }
-    let mut sheets: Vec<&InverterSheet> =
-        others.iter().filter(|o| setup.inverters.iter().any(|(_, s)| s.sheet != o.sheet || s.revision != o.revision)).collect();
+    let mut sheets: Vec<&InverterSheet> = others
+        .iter()
+        .filter(|o| {
+            setup.inverters.iter().any(|(_, s)| s.sheet != o.sheet || s.revision != o.revision)
+        })
+        .collect();
     let output = setup.inverters.first().and_then(|(_, s)| s.ac_w).unwrap_or(0.0);
     let off = |s: &InverterSheet| (s.ac_w.unwrap_or(0.0) - output).abs();
     sheets.sort_by(|a, b| off(a).total_cmp(&off(b)));
     for other in sheets.into_iter().take(8) {
         if let Some(way) = fits(ask, Some(other)) {
             let count = setup.inverters.len();
-            let text = format!("{} {} rev {} in place of what is planned.", count, other.model, other.revision);
+            let text = format!(
+                "{} {} rev {} in place of what is planned.",
+                count, other.model, other.revision
+            );
             found.push(Remedy { text, inverter: Some(other.reference()), way });
         }
         if found.iter().filter(|r| r.inverter.is_some()).count() == 3 {
@@ -272,34 +311,47 @@ fn remedies(job: &Job, library: &Library, ask: &WaysAsk, others: &[InverterSheet
     if !ask.use_all
         && let Some(way) = fewer.first()
     {
-        let text = format!("{} {} fewer.", way.unused_n, if way.unused_n == 1 { "module" } else { "modules" });
+        let text = format!(
+            "{} {} fewer.",
+            way.unused_n,
+            if way.unused_n == 1 { "module" } else { "modules" }
+        );
         found.push(Remedy { text, inverter: None, way: way.clone() });
     }
     found
 }
 
-/// Why the first of a list goes before the second, by the first part of the score in which they differ.
+/// Why the first of a list goes before the second, by the first part of the score in which they
+/// differ.
 fn why(ways: &[Way]) -> Option<String> {
     let (first, second) = (ways.first()?, ways.get(1));
-    let Some(second) = second else { return Some("It is the only way without a failure.".to_owned()) };
+    let Some(second) = second else {
+        return Some("It is the only way without a failure.".to_owned());
+    };
     let watts = |w: f64| said(w, Unit::W);
     let pct = |m: Option<f64>| m.map_or_else(|| "none".to_owned(), |m| said(m, Unit::Percent));
     Some(if first.unbalance_w != second.unbalance_w {
         format!(
-            "The first is more even than the second: its fullest and emptiest inputs differ by {}, not {}.",
+            "The first is more even than the second: its fullest and emptiest inputs differ by \
+                {}, not {}.",
             watts(first.unbalance_w),
             watts(second.unbalance_w)
         )
     } else if first.strings_n != second.strings_n {
-        format!("As even as the second, the first has {} strings to wire, not {}.", first.strings_n, second.strings_n)
+        format!(
+            "As even as the second, the first has {} strings to wire, not {}.",
+            first.strings_n, second.strings_n
+        )
     } else if first.margin_pct != second.margin_pct {
         format!(
-            "As even as the second and with as many strings, the first keeps {} to the nearest limit, not {}.",
+            "As even as the second and with as many strings, the first keeps {} to the nearest \
+                limit, not {}.",
             pct(first.margin_pct),
             pct(second.margin_pct)
         )
     } else {
-        "The first and the second score alike in every part: take the one that is easier to wire.".to_owned()
+        "The first and the second score alike in every part: take the one that is easier to wire."
+            .to_owned()
     })
 }
 
@@ -312,24 +364,50 @@ struct Feasible {
 }
 
 impl<'a> Setup<'a> {
-    fn new(job: &'a Job, library: &'a Library, ask: &'a WaysAsk, other: Option<&'a InverterSheet>) -> Result<Self, Vec<Problem>> {
+    fn new(
+        job: &'a Job,
+        library: &'a Library,
+        ask: &'a WaysAsk,
+        other: Option<&'a InverterSheet>,
+    ) -> Result<Self, Vec<Problem>> {
         let wrong = |path: &str, message: &str, hint: &str| vec![Problem::new(path, message, hint)];
-        let module = library
-            .module(&ask.module)
-            .ok_or_else(|| wrong("/ask/module", "no such data sheet is in the job's library", "a module of the library"))?;
-        let pmax_w = module.ratings.pmax_w.ok_or_else(|| wrong("/ask/module", "module.pmax_w is missing", "enter the rated power"))?;
-        let inverters: Vec<(&str, &InverterSheet)> =
-            job.inverters.iter().filter_map(|i| Some((i.id.as_str(), other.or_else(|| library.inverter(&i.sheet))?))).collect();
+        let module = library.module(&ask.module).ok_or_else(|| {
+            wrong(
+                "/ask/module",
+                "no such data sheet is in the job's library",
+                "a module of the library",
+            )
+        })?;
+        let pmax_w = module.ratings.pmax_w.ok_or_else(|| {
+            wrong("/ask/module", "module.pmax_w is missing", "enter the rated power")
+        })?;
+        let inverters: Vec<(&str, &InverterSheet)> = job
+            .inverters
+            .iter()
+            .filter_map(|i| Some((i.id.as_str(), other.or_else(|| library.inverter(&i.sheet))?)))
+            .collect();
         if inverters.is_empty() {
-            return Err(wrong("/job/inverters", "there is no inverter to wire to", "choose one first"));
+            return Err(wrong(
+                "/job/inverters",
+                "there is no inverter to wire to",
+                "choose one first",
+            ));
         }
         if job.strings.iter().any(|s| s.optimizer.is_some()) {
             let hint = "their count and watts are held against the optimizer, string by string";
-            return Err(wrong("/job/strings", "strings with optimizers are not dealt out by their volts", hint));
+            return Err(wrong(
+                "/job/strings",
+                "strings with optimizers are not dealt out by their volts",
+                hint,
+            ));
         }
         for (i, face) in ask.faces.iter().enumerate() {
             if job.face(&face.face).is_none() {
-                return Err(wrong(&format!("/ask/faces/{i}/face"), "the job has no such face", "a face of the site"));
+                return Err(wrong(
+                    &format!("/ask/faces/{i}/face"),
+                    "the job has no such face",
+                    "a face of the site",
+                ));
             }
         }
         let total: u32 = ask.faces.iter().map(|f| f.modules_n).sum();
@@ -337,8 +415,10 @@ impl<'a> Setup<'a> {
             return Err(wrong("/ask/faces", "more than 5000 modules", "at most 5000 at a time"));
         }
         let site = SiteTemps::of(job);
-        let needs_b = job.site.cold_method == crate::job::ColdMethod::Coefficient && module.ratings.b_voc_pct_c.is_none();
-        let needs_t = job.site.cold_method != crate::job::ColdMethod::Factor && site.t_min_c.is_none();
+        let needs_b = job.site.cold_method == crate::job::ColdMethod::Coefficient
+            && module.ratings.b_voc_pct_c.is_none();
+        let needs_t =
+            job.site.cold_method != crate::job::ColdMethod::Factor && site.t_min_c.is_none();
         let mut missing: Vec<Problem> = Vec::new();
         for (lacks, path, field) in [
             (module.ratings.voc_v.is_none(), "/ask/module", "module.voc_v"),
@@ -346,20 +426,37 @@ impl<'a> Setup<'a> {
             (needs_t, "/job/site/t_min_c", "site.t_min_c"),
         ] {
             if lacks {
-                missing.push(Problem::new(path, format!("{field} is missing: cold volts cannot be had"), "enter it first"));
+                missing.push(Problem::new(
+                    path,
+                    format!("{field} is missing: cold volts cannot be had"),
+                    "enter it first",
+                ));
             }
         }
         if !missing.is_empty() {
             return Err(missing);
         }
         let mut classes: Vec<Class> = Vec::new();
-        let largest = if ask.faces_may_mix { total } else { ask.faces.iter().map(|f| f.modules_n).max().unwrap_or(0) };
+        let largest = if ask.faces_may_mix {
+            total
+        } else {
+            ask.faces.iter().map(|f| f.modules_n).max().unwrap_or(0)
+        };
         for (i, (_, sheet)) in inverters.iter().enumerate() {
             for (k, mppt) in sheet.mppts.iter().enumerate() {
                 let input = (i, k as u32 + 1);
-                match classes.iter_mut().find(|c| c.sheet.sheet == sheet.sheet && c.sheet.revision == sheet.revision && c.mppt == mppt) {
+                match classes.iter_mut().find(|c| {
+                    c.sheet.sheet == sheet.sheet
+                        && c.sheet.revision == sheet.revision
+                        && c.mppt == mppt
+                }) {
                     Some(class) => class.inputs.push(input),
-                    None => classes.push(Class { sheet, mppt, inputs: vec![input], choices: Vec::new() }),
+                    None => classes.push(Class {
+                        sheet,
+                        mppt,
+                        inputs: vec![input],
+                        choices: Vec::new(),
+                    }),
                 }
             }
         }
@@ -395,8 +492,16 @@ impl<'a> Setup<'a> {
             setup.mixed_out = true;
         }
         if setup.too_large() {
-            let message = format!("{} kinds of inputs with {} modules are too many to search at once", setup.classes.len(), total);
-            return Err(wrong("/ask/faces", &message, "ask for one inverter, or for some of the faces, at a time"));
+            let message = format!(
+                "{} kinds of inputs with {} modules are too many to search at once",
+                setup.classes.len(),
+                total
+            );
+            return Err(wrong(
+                "/ask/faces",
+                &message,
+                "ask for one inverter, or for some of the faces, at a time",
+            ));
         }
         Ok(setup)
     }
@@ -416,17 +521,23 @@ impl<'a> Setup<'a> {
     }
 
     fn strings_max(&self, mppt: &Mppt) -> u32 {
-        self.ask.strings_per_input.unwrap_or_else(|| mppt.connectors_n.unwrap_or(1.0).max(1.0) as u32)
+        self.ask
+            .strings_per_input
+            .unwrap_or_else(|| mppt.connectors_n.unwrap_or(1.0).max(1.0) as u32)
     }
 
-    /// Each face a group of its own; all of them one where they may share inputs and the sums are not too many.
+    /// Each face a group of its own; all of them one where they may share inputs and the sums are
+    /// not too many.
     fn group(&mut self, may_mix: bool) {
         let modules: Vec<u32> = self.ask.faces.iter().map(|f| f.modules_n).collect();
         let sums: usize = modules.iter().fold(1, |all, m| all.saturating_mul(*m as usize + 1));
         let mix = may_mix && modules.iter().filter(|m| **m > 0).count() > 1;
         self.mixed_out = mix && sums > MIXED_SUMS;
-        let together: Vec<Vec<usize>> =
-            if mix && !self.mixed_out { vec![(0..modules.len()).collect()] } else { (0..modules.len()).map(|f| vec![f]).collect() };
+        let together: Vec<Vec<usize>> = if mix && !self.mixed_out {
+            vec![(0..modules.len()).collect()]
+        } else {
+            (0..modules.len()).map(|f| vec![f]).collect()
+        };
         self.groups = together
             .into_iter()
             .map(|faces| {
@@ -434,7 +545,14 @@ impl<'a> Setup<'a> {
                 for (class, own) in self.classes.iter().enumerate() {
                     for (choice, c) in own.choices.iter().enumerate() {
                         for strings_n in compositions(c.p, faces.len()) {
-                            picks.push(Pick { class, choice, n: c.n, strings_n, margin_pct: c.margin_pct, miss_pct: c.miss_pct });
+                            picks.push(Pick {
+                                class,
+                                choice,
+                                n: c.n,
+                                strings_n,
+                                margin_pct: c.margin_pct,
+                                miss_pct: c.miss_pct,
+                            });
                         }
                     }
                 }
@@ -445,17 +563,35 @@ impl<'a> Setup<'a> {
 
     /// Most modules by the inverters' watts in all.
     fn cap(&self) -> u32 {
-        let most = |s: &InverterSheet| s.dc_w_max_w.map_or(f64::from(self.total()), |w| floor(w / self.pmax_w));
-        self.inverters.iter().map(|(_, s)| most(s)).sum::<f64>().clamp(0.0, f64::from(self.total())) as u32
+        let most = |s: &InverterSheet| {
+            s.dc_w_max_w.map_or(f64::from(self.total()), |w| floor(w / self.pmax_w))
+        };
+        self.inverters.iter().map(|(_, s)| most(s)).sum::<f64>().clamp(0.0, f64::from(self.total()))
+            as u32
     }
 
     /// Whether full inputs could overload an inverter in all.
     fn cap_may_bind(&self) -> bool {
         self.inverters.len() > 1
             && self.inverters.iter().enumerate().any(|(i, (_, sheet))| {
-                let fullest = |c: &Class| c.choices.iter().filter(|o| o.miss_pct == 0.0).map(|o| o.n * o.p).max().unwrap_or(0);
-                let here: u32 = self.classes.iter().map(|c| c.inputs.iter().filter(|(own, _)| *own == i).count() as u32 * fullest(c)).sum();
-                sheet.dc_w_max_w.is_some_and(|w| above(f64::from(here.min(self.total())) * self.pmax_w, w))
+                let fullest = |c: &Class| {
+                    c.choices
+                        .iter()
+                        .filter(|o| o.miss_pct == 0.0)
+                        .map(|o| o.n * o.p)
+                        .max()
+                        .unwrap_or(0)
+                };
+                let here: u32 = self
+                    .classes
+                    .iter()
+                    .map(|c| {
+                        c.inputs.iter().filter(|(own, _)| *own == i).count() as u32 * fullest(c)
+                    })
+                    .sum();
+                sheet
+                    .dc_w_max_w
+                    .is_some_and(|w| above(f64::from(here.min(self.total())) * self.pmax_w, w))
             })
     }
 
@@ -463,7 +599,8 @@ impl<'a> Setup<'a> {
         if !self.ask.equal_strings {
             return vec![None];
         }
-        let mut lengths: Vec<u32> = self.classes.iter().flat_map(|c| c.choices.iter().map(|o| o.n)).collect();
+        let mut lengths: Vec<u32> =
+            self.classes.iter().flat_map(|c| c.choices.iter().map(|o| o.n)).collect();
         lengths.sort_unstable();
         lengths.dedup();
         lengths.into_iter().map(Some).collect()
@@ -472,7 +609,13 @@ impl<'a> Setup<'a> {
     /// The best ways with the fewest modules left off.
     fn feasible(&self, keep: usize, budget: &mut Budget) -> Feasible {
         let total = self.total();
-        let none = Feasible { ways: Vec::new(), unused_n: total, feasible_n: Some(0.0), exact: true, part: None };
+        let none = Feasible {
+            ways: Vec::new(),
+            unused_n: total,
+            feasible_n: Some(0.0),
+            exact: true,
+            part: None,
+        };
         let binds = self.cap_may_bind();
         let mut cap = self.cap();
         loop {
@@ -481,8 +624,10 @@ impl<'a> Setup<'a> {
             let mut searched_all = true;
             for n in self.lengths() {
                 let allowed = |p: &Pick| p.miss_pct == 0.0 && n.is_none_or(|n| p.n == n);
-                let counts: Vec<Counted> = self.groups.iter().map(|g| counted(&self.shares, g, allowed)).collect();
-                let (here, placements) = most_placed(&self.shares, &self.groups, &counts, cap, PLACEMENTS + 1);
+                let counts: Vec<Counted> =
+                    self.groups.iter().map(|g| counted(&self.shares, g, allowed)).collect();
+                let (here, placements) =
+                    most_placed(&self.shares, &self.groups, &counts, cap, PLACEMENTS + 1);
                 if here == 0 || here < placed_n {
                     continue;
                 }
@@ -492,9 +637,20 @@ impl<'a> Setup<'a> {
                 }
                 searched_all &= placements.len() <= PLACEMENTS;
                 for placed in placements.iter().take(PLACEMENTS) {
-                    count = count.saturating_add(count_ways(&self.shares, &self.groups, &counts, placed));
+                    count = count.saturating_add(count_ways(
+                        &self.shares,
+                        &self.groups,
+                        &counts,
+                        placed,
+                    ));
                     let keep = if binds { KEEP_WIDE } else { keep };
-                    let wanted = Wanted { keep, strings_max: self.ask.home_runs_max, n, failing: false, placed };
+                    let wanted = Wanted {
+                        keep,
+                        strings_max: self.ask.home_runs_max,
+                        n,
+                        failing: false,
+                        placed,
+                    };
                     let (deals, cut) = ranked(&self.shares, &self.groups, &wanted, budget);
                     part = cut.into_iter().chain(part).min();
                     best.extend(deals);
@@ -516,21 +672,31 @@ impl<'a> Setup<'a> {
                     break;
                 }
             }
-            if kept.is_empty() && placed_n > 1 && (binds || self.ask.home_runs_max.is_some()) && !budget.spent() {
-                // Every way with this many overloads an inverter, or has too many strings: with fewer modules.
+            if kept.is_empty()
+                && placed_n > 1
+                && (binds || self.ask.home_runs_max.is_some())
+                && !budget.spent()
+            {
+                // Every way with this many overloads an inverter, or has too many strings: with
+                // fewer modules.
                 cap = placed_n - 1;
                 continue;
             }
             let exact = !binds && searched_all;
             let words = |cut: u32| {
                 format!(
-                    "Too many ways to look at all: those whose inputs differ by up to {} were all looked at; a better one differs by more.",
+                    "Too many ways to look at all: those whose inputs differ by up to {} were all \
+                        looked at; a better one differs by more.",
                     said(f64::from(cut) * self.pmax_w, Unit::W)
                 )
             };
             let part = part.map(words).or_else(|| {
-                (!searched_all)
-                    .then(|| format!("There are more than {PLACEMENTS} ways to choose the modules left off: these are of the first."))
+                (!searched_all).then(|| {
+                    format!(
+                        "There are more than {PLACEMENTS} ways to choose the modules \
+                        left off: these are of the first."
+                    )
+                })
             });
             return Feasible {
                 ways: kept,
@@ -547,10 +713,19 @@ impl<'a> Setup<'a> {
         let placed: Vec<Vec<u32>> = self.groups.iter().map(|g| g.modules.clone()).collect();
         let mut deals: Vec<Deal> = Vec::new();
         for n in self.lengths() {
-            let wanted = Wanted { keep: KEEP_FAILING, strings_max: self.ask.home_runs_max, n, failing: true, placed: &placed };
+            let wanted = Wanted {
+                keep: KEEP_FAILING,
+                strings_max: self.ask.home_runs_max,
+                n,
+                failing: true,
+                placed: &placed,
+            };
             deals.extend(ranked(&self.shares, &self.groups, &wanted, budget).0);
         }
-        let mut failing: Vec<Way> = deals.iter().filter_map(|d| self.assigned(d, false).map(|uses| self.way(d, uses, 0))).collect();
+        let mut failing: Vec<Way> = deals
+            .iter()
+            .filter_map(|d| self.assigned(d, false).map(|uses| self.way(d, uses, 0)))
+            .collect();
         failing.sort_by_key(|w| w.fails_n);
         failing.truncate(KEEP_FAILING);
         failing
@@ -559,25 +734,41 @@ impl<'a> Setup<'a> {
     /// The way with all modules whose worst check misses by least.
     fn nearest(&self, budget: &mut Budget) -> Option<Way> {
         let placed: Vec<Vec<u32>> = self.groups.iter().map(|g| g.modules.clone()).collect();
-        let mut steps: Vec<f64> = self.classes.iter().flat_map(|c| c.choices.iter().map(|o| o.miss_pct)).collect();
+        let mut steps: Vec<f64> =
+            self.classes.iter().flat_map(|c| c.choices.iter().map(|o| o.miss_pct)).collect();
         steps.sort_by(f64::total_cmp);
         steps.dedup();
         let fits = |most: f64| {
-            let counts: Vec<Counted> = self.groups.iter().map(|g| counted(&self.shares, g, |p| p.miss_pct <= most)).collect();
+            let counts: Vec<Counted> = self
+                .groups
+                .iter()
+                .map(|g| counted(&self.shares, g, |p| p.miss_pct <= most))
+                .collect();
             count_ways(&self.shares, &self.groups, &counts, &placed) > 0
         };
         let from = steps.partition_point(|step| !fits(*step));
-        // With fewer strings than the counts reckon with, the first step that fits may be a later one.
+        // With fewer strings than the counts reckon with, the first step that fits may be a later
+        // one.
         steps[from..].iter().find_map(|most| {
             let near: Vec<Group> = self
                 .groups
                 .iter()
                 .map(|g| {
-                    let picks = g.picks.iter().filter(|p| p.miss_pct <= *most).map(|p| Pick { miss_pct: 0.0, ..p.clone() });
+                    let picks = g
+                        .picks
+                        .iter()
+                        .filter(|p| p.miss_pct <= *most)
+                        .map(|p| Pick { miss_pct: 0.0, ..p.clone() });
                     Group { picks: picks.collect(), ..g.clone() }
                 })
                 .collect();
-            let wanted = Wanted { keep: 1, strings_max: self.ask.home_runs_max, n: None, failing: false, placed: &placed };
+            let wanted = Wanted {
+                keep: 1,
+                strings_max: self.ask.home_runs_max,
+                n: None,
+                failing: false,
+                placed: &placed,
+            };
             let deal = ranked(&self.shares, &near, &wanted, budget).0.into_iter().next()?;
             let uses = self.assigned_of(&near, &deal, false)?;
             Some(self.way(&deal, uses, 0))
@@ -588,13 +779,25 @@ impl<'a> Setup<'a> {
         self.assigned_of(&self.groups, deal, keep_caps)
     }
 
-    /// Deals the picks out over the inverters, evenly: inverter, input, choice, strings by face. None where an
-    /// inverter would be overloaded however it is done (or no way was found in the steps there are).
-    fn assigned_of(&self, groups: &[Group], deal: &Deal, keep_caps: bool) -> Option<Vec<Assigned<'_>>> {
+    /// Deals the picks out over the inverters, evenly: inverter, input, choice, strings by face.
+    /// None where an inverter would be overloaded however it is done (or no way was found in the
+    /// steps there are).
+    fn assigned_of(
+        &self,
+        groups: &[Group],
+        deal: &Deal,
+        keep_caps: bool,
+    ) -> Option<Vec<Assigned<'_>>> {
         let mut loads: Vec<Load> = Vec::new();
         for (group, picks) in groups.iter().zip(&deal.picks) {
             for pick in picks.iter().map(|p| &group.picks[*p]) {
-                let strings = group.faces.iter().copied().zip(pick.strings_n.iter().copied()).filter(|(_, n)| *n > 0).collect();
+                let strings = group
+                    .faces
+                    .iter()
+                    .copied()
+                    .zip(pick.strings_n.iter().copied())
+                    .filter(|(_, n)| *n > 0)
+                    .collect();
                 loads.push(Load {
                     class: pick.class,
                     choice: &self.classes[pick.class].choices[pick.choice],
@@ -607,12 +810,18 @@ impl<'a> Setup<'a> {
         let free: Vec<Vec<usize>> = self
             .classes
             .iter()
-            .map(|c| (0..self.inverters.len()).map(|i| c.inputs.iter().filter(|(own, _)| *own == i).count()).collect())
+            .map(|c| {
+                (0..self.inverters.len())
+                    .map(|i| c.inputs.iter().filter(|(own, _)| *own == i).count())
+                    .collect()
+            })
             .collect();
         let caps: Vec<f64> = self
             .inverters
             .iter()
-            .map(|(_, s)| s.dc_w_max_w.filter(|_| keep_caps).map_or(f64::INFINITY, |w| floor(w / self.pmax_w)))
+            .map(|(_, s)| {
+                s.dc_w_max_w.filter(|_| keep_caps).map_or(f64::INFINITY, |w| floor(w / self.pmax_w))
+            })
             .collect();
         let mut steps = ASSIGN_STEPS;
         let mut at = Vec::new();
@@ -622,15 +831,30 @@ impl<'a> Setup<'a> {
         }
         let mut by_inverter: Vec<(usize, Load)> = at.into_iter().zip(loads).collect();
         by_inverter.sort_by(|(a, x), (b, y)| {
-            (a, x.class, &x.strings, std::cmp::Reverse(x.choice.n)).cmp(&(b, y.class, &y.strings, std::cmp::Reverse(y.choice.n)))
+            (a, x.class, &x.strings, std::cmp::Reverse(x.choice.n)).cmp(&(
+                b,
+                y.class,
+                &y.strings,
+                std::cmp::Reverse(y.choice.n),
+            ))
         });
         let mut taken: Vec<Vec<usize>> = vec![vec![0; self.inverters.len()]; self.classes.len()];
         let mut uses = Vec::new();
         for (inverter, load) in by_inverter {
-            let own: Vec<u32> = self.classes[load.class].inputs.iter().filter(|(i, _)| *i == inverter).map(|(_, m)| *m).collect();
+            let own: Vec<u32> = self.classes[load.class]
+                .inputs
+                .iter()
+                .filter(|(i, _)| *i == inverter)
+                .map(|(_, m)| *m)
+                .collect();
             let number = own[taken[load.class][inverter]];
             taken[load.class][inverter] += 1;
-            uses.push(Assigned { inverter, mppt: number, choice: load.choice, strings: load.strings });
+            uses.push(Assigned {
+                inverter,
+                mppt: number,
+                choice: load.choice,
+                strings: load.strings,
+            });
         }
         uses.sort_by_key(|u| (u.inverter, u.mppt));
         Some(uses)
@@ -641,8 +865,11 @@ impl<'a> Setup<'a> {
         for Assigned { inverter, mppt, choice, strings } in &assigned {
             let id = self.inverters[*inverter].0;
             let subject = format!("{id}/{mppt}");
-            notes.extend(choice.notes.iter().map(|n| Note { subject: subject.clone(), ..n.clone() }));
-            let faces: Vec<&str> = strings.iter().map(|(f, _)| self.ask.faces[*f].face.as_str()).collect();
+            notes.extend(
+                choice.notes.iter().map(|n| Note { subject: subject.clone(), ..n.clone() }),
+            );
+            let faces: Vec<&str> =
+                strings.iter().map(|(f, _)| self.ask.faces[*f].face.as_str()).collect();
             let plane = |f: &str| self.job.face(f).map(|f| (f.tilt_deg, f.azimuth_deg));
             if faces.iter().any(|f| plane(f) != plane(faces[0])) {
                 notes.push(Note {
@@ -658,7 +885,13 @@ impl<'a> Setup<'a> {
                 });
             }
             for (face, p) in strings {
-                uses.push(WayUse { inverter: id.to_owned(), mppt: *mppt, face: self.ask.faces[*face].face.clone(), n: choice.n, p: *p });
+                uses.push(WayUse {
+                    inverter: id.to_owned(),
+                    mppt: *mppt,
+                    face: self.ask.faces[*face].face.clone(),
+                    n: choice.n,
+                    p: *p,
+                });
             }
         }
         for (i, (id, sheet)) in self.inverters.iter().enumerate() {
@@ -720,9 +953,16 @@ struct Assign {
 }
 
 /// Places the loads from the `at.len()`-th on, the emptiest inverter first.
-fn place(loads: &[Load], caps: &[f64], state: &mut Assign, at: &mut Vec<usize>, steps: &mut u32) -> bool {
+fn place(
+    loads: &[Load],
+    caps: &[f64],
+    state: &mut Assign,
+    at: &mut Vec<usize>,
+    steps: &mut u32,
+) -> bool {
     let Some(load) = loads.get(at.len()) else { return true };
-    let mut order: Vec<usize> = (0..caps.len()).filter(|i| state.free[load.class][*i] > 0).collect();
+    let mut order: Vec<usize> =
+        (0..caps.len()).filter(|i| state.free[load.class][*i] > 0).collect();
     order.sort_by_key(|i| (state.placed[*i], *i));
     let mut tried: Vec<(u32, f64, Vec<usize>)> = Vec::new();
     for i in order {
@@ -766,8 +1006,19 @@ fn compositions(p: u32, faces: usize) -> Vec<Vec<u32>> {
 
 fn same_wiring(a: &[JobString], b: &[JobString]) -> bool {
     let keys = |strings: &[JobString]| {
-        let mut keys: Vec<_> =
-            strings.iter().map(|s| (s.inverter.clone(), s.mppt, s.face.clone(), s.n, s.module.sheet.clone(), s.module.revision)).collect();
+        let mut keys: Vec<_> = strings
+            .iter()
+            .map(|s| {
+                (
+                    s.inverter.clone(),
+                    s.mppt,
+                    s.face.clone(),
+                    s.n,
+                    s.module.sheet.clone(),
+                    s.module.revision,
+                )
+            })
+            .collect();
         keys.sort();
         keys
     };
@@ -780,9 +1031,15 @@ fn letter_at(i: usize) -> String {
     if i < 26 { at(i).to_string() } else { format!("{}{}", letter_at(i / 26 - 1), at(i)) }
 }
 
-/// The strings of a way, and the edits that put them into the job. A string keeps its letter where one like it
-/// stays; runs that carried every string carry every new one, and no run names a letter that is gone.
-fn into_job(job: &Job, ask: &WaysAsk, uses: &[WayUse], sheet: &InverterSheet) -> (Vec<JobString>, Vec<Edit>) {
+/// The strings of a way, and the edits that put them into the job. A string keeps its letter where
+/// one like it stays; runs that carried every string carry every new one, and no run names a letter
+/// that is gone.
+fn into_job(
+    job: &Job,
+    ask: &WaysAsk,
+    uses: &[WayUse],
+    sheet: &InverterSheet,
+) -> (Vec<JobString>, Vec<Edit>) {
     let mut strings: Vec<JobString> = Vec::new();
     for u in uses {
         for _ in 0..u.p {
@@ -816,7 +1073,9 @@ fn into_job(job: &Job, ask: &WaysAsk, uses: &[WayUse], sheet: &InverterSheet) ->
     for i in 0..strings.len() {
         while strings[i].letter.is_empty() {
             let letter = letter_at(next);
-            if strings.iter().any(|s| s.letter == letter) || job.branches.iter().any(|b| b.letter == letter) {
+            if strings.iter().any(|s| s.letter == letter)
+                || job.branches.iter().any(|b| b.letter == letter)
+            {
                 next += 1;
             } else {
                 strings[i].letter = letter;
@@ -826,20 +1085,31 @@ fn into_job(job: &Job, ask: &WaysAsk, uses: &[WayUse], sheet: &InverterSheet) ->
     strings.sort_by(|a, b| (a.letter.len(), &a.letter).cmp(&(b.letter.len(), &b.letter)));
     let mut edits = vec![Edit { pointer: "/strings".to_owned(), value: json!(strings) }];
     for (i, inverter) in job.inverters.iter().enumerate() {
-        if inverter.sheet != sheet.reference() && job.inverters.iter().all(|j| j.sheet != sheet.reference()) {
-            edits.push(Edit { pointer: format!("/inverters/{i}/sheet"), value: json!(sheet.reference()) });
+        if inverter.sheet != sheet.reference()
+            && job.inverters.iter().all(|j| j.sheet != sheet.reference())
+        {
+            edits.push(Edit {
+                pointer: format!("/inverters/{i}/sheet"),
+                value: json!(sheet.reference()),
+            });
         }
     }
     let all: Vec<&String> = strings.iter().map(|s| &s.letter).collect();
-    let carries = |run: &crate::job::Run| matches!(run.kind, CircuitKind::PvString | CircuitKind::PvOutput);
+    let carries =
+        |run: &crate::job::Run| matches!(run.kind, CircuitKind::PvString | CircuitKind::PvOutput);
     let carried_before = |letter: &String| job.runs.iter().any(|r| r.strings.contains(letter));
     let main = job.runs.iter().position(carries);
     for (i, run) in job.runs.iter().enumerate().filter(|(_, r)| carries(r)) {
-        let every = !job.strings.is_empty() && job.strings.iter().all(|s| run.strings.contains(&s.letter));
+        let every =
+            !job.strings.is_empty() && job.strings.iter().all(|s| run.strings.contains(&s.letter));
         let kept: Vec<&String> = if every {
             all.clone()
         } else {
-            let new = |l: &&String| Some(i) == main && !carried_before(l) && !job.strings.iter().any(|s| s.letter == **l);
+            let new = |l: &&String| {
+                Some(i) == main
+                    && !carried_before(l)
+                    && !job.strings.iter().any(|s| s.letter == **l)
+            };
             all.iter().copied().filter(|l| run.strings.contains(l) || new(l)).collect()
         };
         if kept.iter().copied().ne(run.strings.iter()) {
@@ -868,7 +1138,10 @@ mod tests {
 
     #[test]
     fn letters_go_on_after_z() {
-        assert_eq!([0, 25, 26, 51, 52, 701, 702].map(letter_at), ["A", "Z", "AA", "AZ", "BA", "ZZ", "AAA"]);
+        assert_eq!(
+            [0, 25, 26, 51, 52, 701, 702].map(letter_at),
+            ["A", "Z", "AA", "AZ", "BA", "ZZ", "AAA"]
+        );
     }
 
     #[test]

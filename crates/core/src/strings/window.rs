@@ -37,9 +37,11 @@ defs! {
     /// Working volts on the hottest day.
     VMP_HOT "string.vmp_hot_v" "Working volts, hottest day" "inverter data sheet" "inverter data sheet";
     /// Working volts on the coldest morning.
-    VMP_COLD "string.vmp_cold_v" "Working volts, coldest morning" "inverter data sheet" "inverter data sheet";
+    VMP_COLD "string.vmp_cold_v" "Working volts, coldest \
+        morning" "inverter data sheet" "inverter data sheet";
     /// Open-circuit volts on the hottest day.
-    VOC_HOT "string.voc_hot_v" "Open-circuit volts, hottest day" "inverter data sheet" "inverter data sheet";
+    VOC_HOT "string.voc_hot_v" "Open-circuit volts, hottest \
+        day" "inverter data sheet" "inverter data sheet";
     /// ceil(tracking start / Vmp hot of one), also by the start volts.
     N_MIN "string.n_min" "Fewest modules in series" "inverter data sheet" "inverter data sheet";
 }
@@ -113,7 +115,10 @@ impl WindowInputs<'_> {
     fn c_vmp(&self, w: &mut Working) -> Option<Traced<PercentPerKelvin>> {
         let (value, source) = match self.module.c_vmp_pct_c {
             Some(c) => (Some(c), self.sources.module.clone()),
-            None => (self.module.g_pmax_pct_c, format!("{}, Pmax coefficient stands in", self.sources.module)),
+            None => (
+                self.module.g_pmax_pct_c,
+                format!("{}, Pmax coefficient stands in", self.sources.module),
+            ),
         };
         w.need("c", value, "module.g_pmax_pct_c", source)
     }
@@ -125,14 +130,26 @@ impl WindowInputs<'_> {
 }
 
 /// `1 + coefficient x (t - 25) / 100`.
-pub(crate) fn at_temperature(coefficient: Traced<PercentPerKelvin>, t: Traced<Celsius>) -> Traced<Ratio> {
+pub(crate) fn at_temperature(
+    coefficient: Traced<PercentPerKelvin>,
+    t: Traced<Celsius>,
+) -> Traced<Ratio> {
     exact::<Ratio>(1.0) + (coefficient * (t - exact(25.0))).fraction()
 }
 
 /// Cold open-circuit volts of one module by its coefficient, for a device that takes one module.
-pub(crate) fn voc_cold_of_one(w: &mut Working, module: &ModuleRatings, t_min_c: Option<f64>) -> Option<Traced<Volts>> {
+pub(crate) fn voc_cold_of_one(
+    w: &mut Working,
+    module: &ModuleRatings,
+    t_min_c: Option<f64>,
+) -> Option<Traced<Volts>> {
     let voc = w.need::<Volts>("Voc", module.voc_v, "module.voc_v", "module data sheet");
-    let b = w.need::<PercentPerKelvin>("bVoc", module.b_voc_pct_c, "module.b_voc_pct_c", "module data sheet");
+    let b = w.need::<PercentPerKelvin>(
+        "bVoc",
+        module.b_voc_pct_c,
+        "module.b_voc_pct_c",
+        "module data sheet",
+    );
     let t = w.need::<Celsius>("t_min", t_min_c, "site.t_min_c", "site");
     let k = w.step("k_cold", at_temperature(b?, t?));
     Some(voc? * k)
@@ -207,8 +224,8 @@ pub struct ColdBy {
     pub n_max: Option<f64>,
 }
 
-/// The methods of the school side by side. `sheet` holds the window of the string by its own method; the others are
-/// computed by the same checks.
+/// The methods of the school side by side. `sheet` holds the window of the string by its own
+/// method; the others are computed by the same checks.
 pub fn cold_by_each(sheet: &Sheet, subject: &Subject, x: &WindowInputs) -> Vec<ColdBy> {
     let methods: &[ColdMethod] = match sheet.school {
         School::Na => &[ColdMethod::Coefficient, ColdMethod::Table],
@@ -247,7 +264,11 @@ struct Cold {
 
 fn voc_cold(sheet: &mut Sheet, x: &WindowInputs, k_cold: Option<f64>, limit: Option<f64>) -> Cold {
     // Where the factor is missing its own figure says why; here it is passed on by field.
-    let k_field = if x.method == ColdMethod::Coefficient && x.module.b_voc_pct_c.is_none() { "module.b_voc_pct_c" } else { "site.t_min_c" };
+    let k_field = if x.method == ColdMethod::Coefficient && x.module.b_voc_pct_c.is_none() {
+        "module.b_voc_pct_c"
+    } else {
+        "site.t_min_c"
+    };
     let voc = sheet.figure(&VOC_COLD, |w| {
         let n = x.n(w);
         let voc = x.voc(w);
@@ -271,12 +292,22 @@ fn voc_cold(sheet: &mut Sheet, x: &WindowInputs, k_cold: Option<f64>, limit: Opt
 fn voc_cold_check(sheet: &mut Sheet, x: &WindowInputs, n_max: Option<f64>) {
     let bind = binding(x);
     let title = bind.map_or("highest DC volts", |(i, _)| LIMITS[i].1);
-    let absent: Vec<String> = LIMITS.iter().zip(limits(x)).filter(|(_, l)| l.is_none()).map(|((f, _), _)| (*f).to_owned()).collect();
-    let check = sheet.hold(&VOC_COLD, Bound::at_most(bind.map(|b| b.1), title, "inverter.vdc_max_v"), Verdict::Fail);
+    let absent: Vec<String> = LIMITS
+        .iter()
+        .zip(limits(x))
+        .filter(|(_, l)| l.is_none())
+        .map(|((f, _), _)| (*f).to_owned())
+        .collect();
+    let check = sheet.hold(
+        &VOC_COLD,
+        Bound::at_most(bind.map(|b| b.1), title, "inverter.vdc_max_v"),
+        Verdict::Fail,
+    );
     if check.verdict == Verdict::Pass && !absent.is_empty() {
         check.verdict = Verdict::Unknown;
         check.missing = absent;
-        check.reason("One of the three limits is not known: it could be lower than those that are.");
+        check
+            .reason("One of the three limits is not known: it could be lower than those that are.");
     }
     if let (Some(margin), Some((_, limit))) = (check.margin, bind) {
         check.reason(format!(
@@ -285,7 +316,10 @@ fn voc_cold_check(sheet: &mut Sheet, x: &WindowInputs, n_max: Option<f64>) {
             said(limit, Unit::V)
         ));
         if let Some(n) = n_max.filter(|n| *n >= 1.0) {
-            check.cure(format!("{n} in the string stay inside {}.", said(limit, Unit::V)), x.count_edit(n));
+            check.cure(
+                format!("{n} in the string stay inside {}.", said(limit, Unit::V)),
+                x.count_edit(n),
+            );
         }
     }
 }
@@ -347,11 +381,18 @@ fn vmp_hot_check(sheet: &mut Sheet, x: &WindowInputs, n_max: Option<f64>, one: O
     let check = sheet.hold(&VMP_HOT, tracking, Verdict::Fail);
     let (Some(value), Some(one), Some(margin)) = (value, one, check.margin) else { return };
     if check.verdict == Verdict::Fail {
-        check.reason(format!("{} below the tracking range: on hot days the input stops working.", said(-margin, Unit::V)));
+        check.reason(format!(
+            "{} below the tracking range: on hot days the input stops working.",
+            said(-margin, Unit::V)
+        ));
         reach(check, x, x.inverter.mppt_min_v.unwrap_or_default(), one, n_max, "tracking");
     } else if let Some(full) = full.filter(|f| crate::quantity::below(value, *f)) {
         check.verdict = Verdict::Warn;
-        check.limit = Some(crate::figure::Limit { title: "full power from".to_owned(), value: full, at_most: false });
+        check.limit = Some(crate::figure::Limit {
+            title: "full power from".to_owned(),
+            value: full,
+            at_most: false,
+        });
         check.margin = Some(value - full);
         check.margin_pct = Some((value - full) / full * 100.0);
         check.reason(format!(
@@ -363,13 +404,25 @@ fn vmp_hot_check(sheet: &mut Sheet, x: &WindowInputs, n_max: Option<f64>, one: O
 }
 
 /// The cure of a string that is too short: the count that reaches `volts`, if the cold allows it.
-fn reach(check: &mut crate::figure::Check, x: &WindowInputs, volts: f64, one: f64, n_max: Option<f64>, what: &str) {
+fn reach(
+    check: &mut crate::figure::Check,
+    x: &WindowInputs,
+    volts: f64,
+    one: f64,
+    n_max: Option<f64>,
+    what: &str,
+) {
     let n = ceil(volts / one);
     match n_max {
-        Some(most) if above(n, most) => {
-            check.cure(format!("{n} in series would reach {what}, but the cold allows {most}: another input or inverter."), Vec::new())
-        }
-        _ => check.cure(format!("{n} in series reach {} hot.", said(n * one, Unit::V)), x.count_edit(n)),
+        Some(most) if above(n, most) => check.cure(
+            format!(
+                "{n} in series would reach {what}, but the cold allows {most}: \
+                another input or inverter."
+            ),
+            Vec::new(),
+        ),
+        _ => check
+            .cure(format!("{n} in series reach {} hot.", said(n * one, Unit::V)), x.count_edit(n)),
     };
 }
 
@@ -381,18 +434,35 @@ fn vmp_cold(sheet: &mut Sheet, x: &WindowInputs) {
         let k = w.step("k", at_temperature(c?, t?));
         Some(n * vmp? * k)
     });
-    let check = sheet.hold(&VMP_COLD, Bound::at_most(x.inverter.mppt_max_v, "tracking up to", "inverter.mppt_max_v"), Verdict::Warn);
+    let check = sheet.hold(
+        &VMP_COLD,
+        Bound::at_most(x.inverter.mppt_max_v, "tracking up to", "inverter.mppt_max_v"),
+        Verdict::Warn,
+    );
     if let Some(margin) = check.margin {
-        check.reason(format!("{} above the tracking range: on the coldest mornings the input gives less.", said(-margin, Unit::V)));
+        check.reason(format!(
+            "{} above the tracking range: on the coldest mornings the input gives less.",
+            said(-margin, Unit::V)
+        ));
         check.cure("Fewer modules in series, or an inverter that tracks higher.", Vec::new());
     }
 }
 
 fn voc_hot_check(sheet: &mut Sheet, x: &WindowInputs, one: Option<f64>) {
-    let check = sheet.hold(&VOC_HOT, Bound::at_least(x.inverter.start_v, "start volts", "inverter.start_v"), Verdict::Fail);
+    let check = sheet.hold(
+        &VOC_HOT,
+        Bound::at_least(x.inverter.start_v, "start volts", "inverter.start_v"),
+        Verdict::Fail,
+    );
     if let (Some(margin), Some(one), Some(start)) = (check.margin, one, x.inverter.start_v) {
-        check.reason(format!("{} below the start volts: a hot inverter does not start again.", said(-margin, Unit::V)));
+        check.reason(format!(
+            "{} below the start volts: a hot inverter does not start again.",
+            said(-margin, Unit::V)
+        ));
         let n = ceil(start / one);
-        check.cure(format!("{n} in series start at {} hot.", said(n * one, Unit::V)), x.count_edit(n));
+        check.cure(
+            format!("{n} in series start at {} hot.", said(n * one, Unit::V)),
+            x.count_edit(n),
+        );
     }
 }

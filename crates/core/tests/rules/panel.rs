@@ -6,8 +6,7 @@ use crate::bench::{holds, with};
 
 /// 200 A bus, 150 A main, 40 A inverter on a 50 A breaker: 1.25 x 40 + 150 = 200 A.
 fn panel(change: Value, figures: Value, verdicts: Value) {
-    let base =
-        json!({ "bus_a": 200, "main_a": 150, "load_breakers_a": [50, 50, 30], "pv_breaker_a": 50, "inverter_a": 40, "load_calc_a": 120 });
+    let base = json!({ "bus_a": 200, "main_a": 150, "load_breakers_a": [50, 50, 30], "pv_breaker_a": 50, "inverter_a": 40, "load_calc_a": 120 });
     holds("panel", "na", with(&base, change), figures, verdicts);
 }
 
@@ -16,10 +15,22 @@ fn each_rule_has_its_figure_and_its_verdict() {
     let figures = json!({ "panel.sum_a": 180, "panel.limit_120_a": 240, "panel.far_end_120_a": 200, "panel.bus_125_a": 200, "panel.far_end_120_breaker_a": 200 });
     let verdicts = json!({ "panel.sum": "pass", "panel.far_end_120": "pass", "panel.bus_125": "pass", "panel.far_end_120_breaker": "pass", "panel.breaker_count_agrees": "pass" });
     panel(json!({}), figures, verdicts);
-    panel(json!({ "inverter_a": 40.1 }), json!({}), json!({ "panel.bus_125": "fail", "panel.far_end_120": "pass" }));
-    panel(json!({ "load_breakers_a": [50, 50, 50] }), json!({ "panel.sum_a": 200 }), json!({ "panel.sum": "pass" }));
+    panel(
+        json!({ "inverter_a": 40.1 }),
+        json!({}),
+        json!({ "panel.bus_125": "fail", "panel.far_end_120": "pass" }),
+    );
+    panel(
+        json!({ "load_breakers_a": [50, 50, 50] }),
+        json!({ "panel.sum_a": 200 }),
+        json!({ "panel.sum": "pass" }),
+    );
     panel(json!({ "load_breakers_a": [50, 50, 51] }), json!({}), json!({ "panel.sum": "fail" }));
-    panel(json!({ "load_breakers_a": [] }), json!({ "panel.sum_a": 50 }), json!({ "panel.sum": "pass" }));
+    panel(
+        json!({ "load_breakers_a": [] }),
+        json!({ "panel.sum_a": 50 }),
+        json!({ "panel.sum": "pass" }),
+    );
 }
 
 #[test]
@@ -44,11 +55,27 @@ fn counting_the_breaker_may_disagree() {
 #[test]
 fn a_smaller_main_has_to_carry_the_load() {
     // 240 - 1.25 x 60 = 165: 150 A.
-    panel(json!({ "main_a": 200, "inverter_a": 60 }), json!({ "panel.smaller_main_a": 150 }), json!({ "panel.smaller_main": "pass" }));
-    panel(json!({ "main_a": 200, "inverter_a": 60, "load_calc_a": 151 }), json!({}), json!({ "panel.smaller_main": "fail" }));
-    panel(json!({ "main_a": 200, "inverter_a": 60, "load_calc_a": null }), json!({}), json!({ "panel.smaller_main": "unknown" }));
+    panel(
+        json!({ "main_a": 200, "inverter_a": 60 }),
+        json!({ "panel.smaller_main_a": 150 }),
+        json!({ "panel.smaller_main": "pass" }),
+    );
+    panel(
+        json!({ "main_a": 200, "inverter_a": 60, "load_calc_a": 151 }),
+        json!({}),
+        json!({ "panel.smaller_main": "fail" }),
+    );
+    panel(
+        json!({ "main_a": 200, "inverter_a": 60, "load_calc_a": null }),
+        json!({}),
+        json!({ "panel.smaller_main": "unknown" }),
+    );
     // 240 - 1.25 x 190 = 2.5: no standard breaker.
-    panel(json!({ "inverter_a": 190 }), json!({ "panel.smaller_main_a": null }), json!({ "panel.smaller_main": "fail" }));
+    panel(
+        json!({ "inverter_a": 190 }),
+        json!({ "panel.smaller_main_a": null }),
+        json!({ "panel.smaller_main": "fail" }),
+    );
 }
 
 #[test]
@@ -58,19 +85,45 @@ fn what_is_not_known_is_open() {
         json!({ "panel.limit_120_a": null }),
         json!({ "panel.sum": "unknown", "panel.far_end_120": "unknown", "panel.bus_125": "unknown" }),
     );
-    panel(json!({ "inverter_a": null }), json!({ "panel.far_end_120_a": null }), json!({ "panel.far_end_120": "unknown" }));
+    panel(
+        json!({ "inverter_a": null }),
+        json!({ "panel.far_end_120_a": null }),
+        json!({ "panel.far_end_120": "unknown" }),
+    );
 }
 
 #[test]
 fn the_output_device_is_the_next_standard_size() {
     // na: 1.25 x 32 = 40 exactly; 33.3 x 1.25 = 41.6: 45.
-    let ac = |school: &str, inputs: Value, figures: Value, verdicts: Value| holds("ac", school, inputs, figures, verdicts);
+    let ac = |school: &str, inputs: Value, figures: Value, verdicts: Value| {
+        holds("ac", school, inputs, figures, verdicts)
+    };
     ac("na", json!({ "rated_a": 32 }), json!({ "ac.ocpd_a": 40 }), json!({}));
     ac("na", json!({ "rated_a": 32.01 }), json!({ "ac.ocpd_a": 45 }), json!({}));
-    ac("na", json!({ "rated_a": 33.3, "maker_max_ocpd_a": 40 }), json!({ "ac.ocpd_a": 45 }), json!({ "ac.ocpd_a": "fail" }));
-    ac("iec", json!({ "rated_a": 25 }), json!({ "ac.ocpd_a": 25 }), json!({ "ac.network": "warn" }));
-    ac("iec", json!({ "rated_a": 16 }), json!({ "ac.ocpd_a": 16 }), json!({ "ac.network": "pass" }));
-    ac("iec", json!({ "rated_a": 16.1 }), json!({ "ac.ocpd_a": 20 }), json!({ "ac.network": "warn" }));
+    ac(
+        "na",
+        json!({ "rated_a": 33.3, "maker_max_ocpd_a": 40 }),
+        json!({ "ac.ocpd_a": 45 }),
+        json!({ "ac.ocpd_a": "fail" }),
+    );
+    ac(
+        "iec",
+        json!({ "rated_a": 25 }),
+        json!({ "ac.ocpd_a": 25 }),
+        json!({ "ac.network": "warn" }),
+    );
+    ac(
+        "iec",
+        json!({ "rated_a": 16 }),
+        json!({ "ac.ocpd_a": 16 }),
+        json!({ "ac.network": "pass" }),
+    );
+    ac(
+        "iec",
+        json!({ "rated_a": 16.1 }),
+        json!({ "ac.ocpd_a": 20 }),
+        json!({ "ac.network": "warn" }),
+    );
     ac("iec", json!({ "rated_a": 126 }), json!({ "ac.ocpd_a": null }), json!({}));
     // 11 kW at 400 V on three phases: 11000 / (sqrt(3) x 400) = 15.88 A.
     ac(
@@ -86,5 +139,10 @@ fn the_output_device_is_the_next_standard_size() {
         json!({ "circuit.zs_max_ohm": 2.185 }),
         json!({ "circuit.zs_ohm": "pass" }),
     );
-    ac("iec", json!({ "rated_a": 18, "curve": "B", "u0_v": 230, "zs_ohm": 2.19 }), json!({}), json!({ "circuit.zs_ohm": "fail" }));
+    ac(
+        "iec",
+        json!({ "rated_a": 18, "curve": "B", "u0_v": 230, "zs_ohm": 2.19 }),
+        json!({}),
+        json!({ "circuit.zs_ohm": "fail" }),
+    );
 }

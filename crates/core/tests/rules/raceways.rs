@@ -20,7 +20,8 @@ fn one_two_and_more_wires_have_their_own_limit() {
         );
     }
     // Two kinds count together: one and one are two.
-    let mixed = json!([{ "kind": "thhn", "size": "10", "n": 1 }, { "kind": "thhn", "size": "12", "n": 1 }]);
+    let mixed =
+        json!([{ "kind": "thhn", "size": "10", "n": 1 }, { "kind": "thhn", "size": "12", "n": 1 }]);
     holds(
         "fill",
         "na",
@@ -78,7 +79,13 @@ fn a_measured_diameter_goes_before_the_table() {
     // pi / 4 x 0.2^2 x 3 / 0.533.
     let measured = json!([{ "kind": "thhn", "size": "10", "n": 3, "od_in": 0.2 }]);
     let fill = std::f64::consts::PI / 4.0 * 0.04 * 3.0 / 0.533 * 100.0;
-    holds("fill", "na", json!({ "kind": "emt", "trade": "3/4", "wires": measured }), json!({ "raceway.fill_pct": fill }), json!({}));
+    holds(
+        "fill",
+        "na",
+        json!({ "kind": "emt", "trade": "3/4", "wires": measured }),
+        json!({ "raceway.fill_pct": fill }),
+        json!({}),
+    );
 }
 
 #[test]
@@ -86,8 +93,20 @@ fn the_iec_space_factor_is_a_setting() {
     let base = json!({ "kind": "medium", "size_mm": 20, "wires": [{ "kind": "solar", "mm2": 4, "n": 4 }] });
     // 4 x 5.5² / 16.9² = 42.37 %.
     let fill = 4.0 * 5.5 * 5.5 / (16.9 * 16.9) * 100.0;
-    holds("fill", "iec", base.clone(), json!({ "raceway.fill_pct": fill, "raceway.size": 25 }), json!({ "raceway.fill_pct": "fail" }));
-    holds("fill", "iec", with(&base, json!({ "limit_pct": 45 })), json!({ "raceway.size": 20 }), json!({ "raceway.fill_pct": "pass" }));
+    holds(
+        "fill",
+        "iec",
+        base.clone(),
+        json!({ "raceway.fill_pct": fill, "raceway.size": 25 }),
+        json!({ "raceway.fill_pct": "fail" }),
+    );
+    holds(
+        "fill",
+        "iec",
+        with(&base, json!({ "limit_pct": 45 })),
+        json!({ "raceway.size": 20 }),
+        json!({ "raceway.fill_pct": "pass" }),
+    );
     // Heavy 20: 15.8 mm inside.
     holds(
         "fill",
@@ -102,8 +121,20 @@ fn the_iec_space_factor_is_a_setting() {
 fn three_like_cables_can_jam() {
     // 1.05 x 0.824 / od: 0.309 gives 2.80, 0.270 gives 3.2044.
     let jam = |od: f64| json!({ "kind": "emt", "trade": "3/4", "wires": wires("10", 3), "jam_od_in": od });
-    holds("fill", "na", jam(0.309), json!({ "raceway.jam_ratio": 2.8 }), json!({ "raceway.jam_ratio": "warn" }));
+    holds(
+        "fill",
+        "na",
+        jam(0.309),
+        json!({ "raceway.jam_ratio": 2.8 }),
+        json!({ "raceway.jam_ratio": "warn" }),
+    );
     holds("fill", "na", jam(0.3091), json!({}), json!({ "raceway.jam_ratio": "pass" }));
-    holds("fill", "na", jam(0.28), json!({ "raceway.jam_ratio": 3.09 }), json!({ "raceway.jam_ratio": "warn" }));
+    holds(
+        "fill",
+        "na",
+        jam(0.28),
+        json!({ "raceway.jam_ratio": 3.09 }),
+        json!({ "raceway.jam_ratio": "warn" }),
+    );
     holds("fill", "na", jam(0.27), json!({}), json!({ "raceway.jam_ratio": "pass" }));
 }

@@ -4,7 +4,8 @@ use serde_json::{Value, json};
 
 use crate::bench::{holds, with};
 
-/// Ten modules of 40 V, -0.25 %/°C, 13 A, +0.05 %/°C, at 1000 W/m² and 25 °C: the data sheet's own values, so 400 V and 13 A.
+/// Ten modules of 40 V, -0.25 %/°C, 13 A, +0.05 %/°C, at 1000 W/m² and 25 °C: the data sheet's own
+/// values, so 400 V and 13 A.
 fn reading(change: Value, figures: Value, verdicts: Value) {
     let module = json!({ "voc_v": 40, "isc_a": 13, "b_voc_pct_c": -0.25, "a_isc_pct_c": 0.05, "cells_series_n": 60, "nmot_c": 44 });
     let base = json!({ "module": module, "n": 10, "cell_c": 25, "irradiance_w_m2": 1000 });
@@ -13,32 +14,68 @@ fn reading(change: Value, figures: Value, verdicts: Value) {
 
 #[test]
 fn at_standard_conditions_the_string_reads_its_data_sheet() {
-    reading(json!({}), json!({ "test.voc_expected_v": 400, "test.isc_expected_a": 13, "test.t_cell_c": 25 }), json!({}));
+    reading(
+        json!({}),
+        json!({ "test.voc_expected_v": 400, "test.isc_expected_a": 13, "test.t_cell_c": 25 }),
+        json!({}),
+    );
     // Three in parallel carry three times the current, and the same volts.
-    reading(json!({ "p": 3 }), json!({ "test.voc_expected_v": 400, "test.isc_expected_a": 39 }), json!({}));
+    reading(
+        json!({ "p": 3 }),
+        json!({ "test.voc_expected_v": 400, "test.isc_expected_a": 39 }),
+        json!({}),
+    );
 }
 
 #[test]
 fn warmth_and_light_move_it() {
     // 45 °C: 10 x 40 x (1 - 0.05) = 380 V; 13 x (1 + 0.01) = 13.13 A.
-    reading(json!({ "cell_c": 45 }), json!({ "test.voc_expected_v": 380, "test.isc_expected_a": 13.13 }), json!({}));
+    reading(
+        json!({ "cell_c": 45 }),
+        json!({ "test.voc_expected_v": 380, "test.isc_expected_a": 13.13 }),
+        json!({}),
+    );
     // Half the light: 0.026 x 60 x 1.1 x ln 0.5 = -1.18944 V a module; half the current.
     let volts = 10.0 * (40.0 + 0.026 * 60.0 * 1.1 * 0.5_f64.ln());
-    reading(json!({ "irradiance_w_m2": 500 }), json!({ "test.voc_expected_v": volts, "test.isc_expected_a": 6.5 }), json!({}));
+    reading(
+        json!({ "irradiance_w_m2": 500 }),
+        json!({ "test.voc_expected_v": volts, "test.isc_expected_a": 6.5 }),
+        json!({}),
+    );
     // Without the count of cells the light term is left out.
-    reading(json!({ "irradiance_w_m2": 500, "module": { "cells_series_n": null } }), json!({ "test.voc_expected_v": 400 }), json!({}));
+    reading(
+        json!({ "irradiance_w_m2": 500, "module": { "cells_series_n": null } }),
+        json!({ "test.voc_expected_v": 400 }),
+        json!({}),
+    );
 }
 
 #[test]
 fn the_cell_is_taken_from_the_best_there_is() {
-    // Back 40 °C at 800 W/m²: 40 + 2.4. Air 20 °C: 20 + (44 - 20)/800 x 800 = 44. The cell itself goes first.
+    // Back 40 °C at 800 W/m²: 40 + 2.4. Air 20 °C: 20 + (44 - 20)/800 x 800 = 44. The cell itself
+    // goes first.
     let light = json!({ "cell_c": null, "irradiance_w_m2": 800 });
     reading(with(&light, json!({ "back_c": 40 })), json!({ "test.t_cell_c": 42.4 }), json!({}));
     reading(with(&light, json!({ "ambient_c": 20 })), json!({ "test.t_cell_c": 44 }), json!({}));
-    reading(with(&light, json!({ "back_c": 40, "ambient_c": 20 })), json!({ "test.t_cell_c": 42.4 }), json!({}));
-    reading(with(&light, json!({ "cell_c": 30, "back_c": 40, "ambient_c": 20 })), json!({ "test.t_cell_c": 30 }), json!({}));
-    let unknown = with(&light, json!({ "ambient_c": 20, "module": { "nmot_c": null }, "measured_voc_v": 390 }));
-    reading(unknown, json!({ "test.t_cell_c": null, "test.voc_expected_v": null }), json!({ "test.voc_v": "unknown" }));
+    reading(
+        with(&light, json!({ "back_c": 40, "ambient_c": 20 })),
+        json!({ "test.t_cell_c": 42.4 }),
+        json!({}),
+    );
+    reading(
+        with(&light, json!({ "cell_c": 30, "back_c": 40, "ambient_c": 20 })),
+        json!({ "test.t_cell_c": 30 }),
+        json!({}),
+    );
+    let unknown = with(
+        &light,
+        json!({ "ambient_c": 20, "module": { "nmot_c": null }, "measured_voc_v": 390 }),
+    );
+    reading(
+        unknown,
+        json!({ "test.t_cell_c": null, "test.voc_expected_v": null }),
+        json!({ "test.voc_v": "unknown" }),
+    );
 }
 
 #[test]
@@ -58,7 +95,11 @@ fn the_bands_are_five_and_ten_percent_and_half_a_module() {
         reading(json!({ "measured_voc_v": volts }), json!({}), json!({ "test.voc_v": verdict }));
     }
     for (volts, verdict) in [(780.1, "pass"), (780.0, "warn"), (761.0, "warn"), (719.0, "fail")] {
-        reading(json!({ "n": 20, "measured_voc_v": volts }), json!({}), json!({ "test.voc_v": verdict }));
+        reading(
+            json!({ "n": 20, "measured_voc_v": volts }),
+            json!({}),
+            json!({ "test.voc_v": verdict }),
+        );
     }
 }
 
@@ -86,7 +127,11 @@ fn each_cause_has_its_signature() {
         (320.0, "missing_or_bypassed", 2),
         (340.0, "unclear", 0),
     ] {
-        reading(json!({ "measured_voc_v": volts }), json!({ "diagnosis.cause": cause, "diagnosis.modules_n": count }), json!({}));
+        reading(
+            json!({ "measured_voc_v": volts }),
+            json!({ "diagnosis.cause": cause, "diagnosis.modules_n": count }),
+            json!({}),
+        );
     }
     reading(json!({ "measured_voc_v": -400 }), json!({}), json!({ "test.voc_v": "fail" }));
 }
@@ -102,11 +147,23 @@ fn amps_need_light_that_is_strong_and_steady() {
         (26.0, "fail", "parallel_pair"),
         (23.4, "fail", "parallel_pair"),
     ] {
-        reading(json!({ "measured_isc_a": amps }), json!({ "diagnosis.isc_cause": cause }), json!({ "test.isc_a": verdict }));
+        reading(
+            json!({ "measured_isc_a": amps }),
+            json!({ "diagnosis.isc_cause": cause }),
+            json!({ "test.isc_a": verdict }),
+        );
     }
     // 400 W/m² is enough, 399 is not.
-    reading(json!({ "irradiance_w_m2": 400, "measured_isc_a": 5.2 }), json!({}), json!({ "test.isc_a": "pass" }));
-    reading(json!({ "irradiance_w_m2": 399, "measured_isc_a": 5.2 }), json!({}), json!({ "test.isc_a": "unknown" }));
+    reading(
+        json!({ "irradiance_w_m2": 400, "measured_isc_a": 5.2 }),
+        json!({}),
+        json!({ "test.isc_a": "pass" }),
+    );
+    reading(
+        json!({ "irradiance_w_m2": 399, "measured_isc_a": 5.2 }),
+        json!({}),
+        json!({ "test.isc_a": "unknown" }),
+    );
     // 975 to 1025 is 5 % of the mean, 974 to 1026 is more.
     let moved = |first: f64, last: f64| json!({ "measured_isc_a": 13, "irradiance_first_w_m2": first, "irradiance_last_w_m2": last });
     reading(moved(975.0, 1025.0), json!({}), json!({ "test.isc_a": "pass" }));

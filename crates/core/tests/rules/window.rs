@@ -4,8 +4,8 @@ use serde_json::{Value, json};
 
 use crate::bench::{holds, with};
 
-/// 40 V, 33 V, 13 A, 12 A, 400 W modules; -0.25 and -0.30 %/°C. Coldest -15 °C: k = 1 + 0.0025 x 40 = 1.1.
-/// Flush, 35 °C: cells at 70 °C, Vmp x 0.865, Voc x 0.8875.
+/// 40 V, 33 V, 13 A, 12 A, 400 W modules; -0.25 and -0.30 %/°C. Coldest -15 °C: k = 1 + 0.0025 x 40
+/// = 1.1. Flush, 35 °C: cells at 70 °C, Vmp x 0.865, Voc x 0.8875.
 fn base() -> Value {
     json!({
         "module": { "voc_v": 40, "vmp_v": 33, "isc_a": 13, "imp_a": 12, "pmax_w": 400, "b_voc_pct_c": -0.25, "g_pmax_pct_c": -0.3, "max_system_v": 1000 },
@@ -21,8 +21,16 @@ fn string(change: Value, figures: Value, verdicts: Value) {
 
 #[test]
 fn the_lowest_limit_binds_and_is_named() {
-    string(json!({}), json!({ "string.binding": "inverter.vdc_max_v", "string.limit_v": 600 }), json!({}));
-    string(json!({ "site": { "dc_ceiling_v": 500 } }), json!({ "string.binding": "site.dc_ceiling_v", "string.limit_v": 500 }), json!({}));
+    string(
+        json!({}),
+        json!({ "string.binding": "inverter.vdc_max_v", "string.limit_v": 600 }),
+        json!({}),
+    );
+    string(
+        json!({ "site": { "dc_ceiling_v": 500 } }),
+        json!({ "string.binding": "site.dc_ceiling_v", "string.limit_v": 500 }),
+        json!({}),
+    );
     string(
         json!({ "module": { "max_system_v": 450 } }),
         json!({ "string.binding": "module.max_system_v", "string.limit_v": 450 }),
@@ -53,13 +61,37 @@ fn without_any_limit_nothing_is_judged() {
 
 #[test]
 fn cold_volts_by_each_method() {
-    string(json!({ "method": "coefficient" }), json!({ "string.k_cold": 1.1, "string.voc_cold_v": 440 }), json!({}));
+    string(
+        json!({ "method": "coefficient" }),
+        json!({ "string.k_cold": 1.1, "string.voc_cold_v": 440 }),
+        json!({}),
+    );
     // -15 °C is in the row -15 to -11: 1.16; -15.1 takes the colder row.
-    string(json!({ "method": "table" }), json!({ "string.k_cold": 1.16, "string.voc_cold_v": 464 }), json!({}));
-    string(json!({ "method": "table", "site": { "t_min_c": -15.1 } }), json!({ "string.k_cold": 1.18 }), json!({}));
-    string(json!({ "method": "table", "site": { "t_min_c": 25 } }), json!({ "string.k_cold": 1.0 }), json!({}));
-    string(json!({ "method": "table", "site": { "t_min_c": 24.5 } }), json!({ "string.k_cold": 1.02 }), json!({}));
-    string(json!({ "method": "table", "site": { "t_min_c": -40 } }), json!({ "string.k_cold": 1.25 }), json!({}));
+    string(
+        json!({ "method": "table" }),
+        json!({ "string.k_cold": 1.16, "string.voc_cold_v": 464 }),
+        json!({}),
+    );
+    string(
+        json!({ "method": "table", "site": { "t_min_c": -15.1 } }),
+        json!({ "string.k_cold": 1.18 }),
+        json!({}),
+    );
+    string(
+        json!({ "method": "table", "site": { "t_min_c": 25 } }),
+        json!({ "string.k_cold": 1.0 }),
+        json!({}),
+    );
+    string(
+        json!({ "method": "table", "site": { "t_min_c": 24.5 } }),
+        json!({ "string.k_cold": 1.02 }),
+        json!({}),
+    );
+    string(
+        json!({ "method": "table", "site": { "t_min_c": -40 } }),
+        json!({ "string.k_cold": 1.25 }),
+        json!({}),
+    );
     string(
         json!({ "method": "table", "site": { "t_min_c": -40.5 } }),
         json!({ "string.k_cold": null }),
@@ -78,7 +110,11 @@ fn cold_volts_by_each_method() {
 fn the_coefficient_of_vmp_goes_before_that_of_pmax() {
     // 10 x 33 x (1 - 0.0030 x 45) and x (1 - 0.0034 x 45).
     string(json!({}), json!({ "string.vmp_hot_v": 285.45 }), json!({}));
-    string(json!({ "module": { "c_vmp_pct_c": -0.34 } }), json!({ "string.vmp_hot_v": 279.51 }), json!({}));
+    string(
+        json!({ "module": { "c_vmp_pct_c": -0.34 } }),
+        json!({ "string.vmp_hot_v": 279.51 }),
+        json!({}),
+    );
     let none = json!({ "module": { "g_pmax_pct_c": null } });
     string(
         none,
@@ -89,26 +125,66 @@ fn the_coefficient_of_vmp_goes_before_that_of_pmax() {
 
 #[test]
 fn the_hot_end_fails_below_tracking_and_cautions_below_full_power() {
-    string(json!({ "inverter": { "mppt_min_v": 285.45 } }), json!({}), json!({ "string.vmp_hot_v": "pass" }));
-    string(json!({ "inverter": { "mppt_min_v": 285.5 } }), json!({}), json!({ "string.vmp_hot_v": "fail" }));
-    string(json!({ "inverter": { "full_power_min_v": 285.5 } }), json!({}), json!({ "string.vmp_hot_v": "warn" }));
-    string(json!({ "inverter": { "full_power_min_v": 285 } }), json!({}), json!({ "string.vmp_hot_v": "pass" }));
-    string(json!({ "inverter": { "mppt_min_v": null } }), json!({}), json!({ "string.vmp_hot_v": "unknown" }));
+    string(
+        json!({ "inverter": { "mppt_min_v": 285.45 } }),
+        json!({}),
+        json!({ "string.vmp_hot_v": "pass" }),
+    );
+    string(
+        json!({ "inverter": { "mppt_min_v": 285.5 } }),
+        json!({}),
+        json!({ "string.vmp_hot_v": "fail" }),
+    );
+    string(
+        json!({ "inverter": { "full_power_min_v": 285.5 } }),
+        json!({}),
+        json!({ "string.vmp_hot_v": "warn" }),
+    );
+    string(
+        json!({ "inverter": { "full_power_min_v": 285 } }),
+        json!({}),
+        json!({ "string.vmp_hot_v": "pass" }),
+    );
+    string(
+        json!({ "inverter": { "mppt_min_v": null } }),
+        json!({}),
+        json!({ "string.vmp_hot_v": "unknown" }),
+    );
 }
 
 #[test]
 fn the_cold_end_of_the_working_volts_only_cautions() {
     // 10 x 33 x (1 + 0.003 x 40) = 369.6 V.
-    string(json!({ "inverter": { "mppt_max_v": 369.6 } }), json!({ "string.vmp_cold_v": 369.6 }), json!({ "string.vmp_cold_v": "pass" }));
-    string(json!({ "inverter": { "mppt_max_v": 369 } }), json!({}), json!({ "string.vmp_cold_v": "warn" }));
+    string(
+        json!({ "inverter": { "mppt_max_v": 369.6 } }),
+        json!({ "string.vmp_cold_v": 369.6 }),
+        json!({ "string.vmp_cold_v": "pass" }),
+    );
+    string(
+        json!({ "inverter": { "mppt_max_v": 369 } }),
+        json!({}),
+        json!({ "string.vmp_cold_v": "warn" }),
+    );
 }
 
 #[test]
 fn it_has_to_start_on_the_hottest_day() {
     // 10 x 40 x 0.8875 = 355 V.
-    string(json!({ "inverter": { "start_v": 355 } }), json!({ "string.voc_hot_v": 355 }), json!({ "string.voc_hot_v": "pass" }));
-    string(json!({ "inverter": { "start_v": 356 } }), json!({}), json!({ "string.voc_hot_v": "fail" }));
-    string(json!({ "inverter": { "start_v": null } }), json!({}), json!({ "string.voc_hot_v": "unknown" }));
+    string(
+        json!({ "inverter": { "start_v": 355 } }),
+        json!({ "string.voc_hot_v": 355 }),
+        json!({ "string.voc_hot_v": "pass" }),
+    );
+    string(
+        json!({ "inverter": { "start_v": 356 } }),
+        json!({}),
+        json!({ "string.voc_hot_v": "fail" }),
+    );
+    string(
+        json!({ "inverter": { "start_v": null } }),
+        json!({}),
+        json!({ "string.voc_hot_v": "unknown" }),
+    );
 }
 
 #[test]
@@ -118,14 +194,30 @@ fn the_fewest_follow_the_harder_of_tracking_and_start() {
     string(json!({ "inverter": { "start_v": 200 } }), json!({ "string.n_min": 6 }), json!({}));
     string(json!({ "inverter": { "mppt_min_v": 200 } }), json!({ "string.n_min": 8 }), json!({}));
     // 600 / 44 = 13.6; 616 / 44 is 14 exactly.
-    string(json!({ "inverter": { "vdc_max_v": 616 }, "site": { "dc_ceiling_v": 1000 } }), json!({ "string.n_max": 14 }), json!({}));
+    string(
+        json!({ "inverter": { "vdc_max_v": 616 }, "site": { "dc_ceiling_v": 1000 } }),
+        json!({ "string.n_max": 14 }),
+        json!({}),
+    );
 }
 
 #[test]
 fn the_mounting_or_the_entry_makes_the_cells_hot() {
-    string(json!({ "site": { "mounting": "raised" } }), json!({ "site.t_cell_hot_c": 65 }), json!({}));
-    string(json!({ "site": { "mounting": "ground" } }), json!({ "site.t_cell_hot_c": 60 }), json!({}));
-    string(json!({ "site": { "cell_rise_hot_c": 20 } }), json!({ "site.t_cell_hot_c": 55 }), json!({}));
+    string(
+        json!({ "site": { "mounting": "raised" } }),
+        json!({ "site.t_cell_hot_c": 65 }),
+        json!({}),
+    );
+    string(
+        json!({ "site": { "mounting": "ground" } }),
+        json!({ "site.t_cell_hot_c": 60 }),
+        json!({}),
+    );
+    string(
+        json!({ "site": { "cell_rise_hot_c": 20 } }),
+        json!({ "site.t_cell_hot_c": 55 }),
+        json!({}),
+    );
     string(
         json!({ "site": { "mounting": null } }),
         json!({ "site.t_cell_hot_c": null, "string.vmp_hot_v": null }),
@@ -148,8 +240,20 @@ fn an_input_carries_amps_and_watts_of_all_its_strings() {
         json!({ "mppt.isc_a": 28.6, "mppt.imp_a": 26.4, "mppt.lost_pct": lost }),
         json!({ "mppt.imp_a": "warn", "mppt.isc_a": "pass" }),
     );
-    string(with(&two, json!({ "inverter": { "mppt_isc_max_a": 25.9 } })), json!({}), json!({ "mppt.isc_a": "fail" }));
-    string(with(&two, json!({ "inverter": { "mppt_w_max_w": 8000 } })), json!({}), json!({ "mppt.power_w": "pass" }));
+    string(
+        with(&two, json!({ "inverter": { "mppt_isc_max_a": 25.9 } })),
+        json!({}),
+        json!({ "mppt.isc_a": "fail" }),
+    );
+    string(
+        with(&two, json!({ "inverter": { "mppt_w_max_w": 8000 } })),
+        json!({}),
+        json!({ "mppt.power_w": "pass" }),
+    );
     let bare = json!({ "inverter": { "mppt_isc_max_a": null, "mppt_imp_max_a": null, "mppt_w_max_w": null } });
-    string(bare, json!({}), json!({ "mppt.isc_a": "unknown", "mppt.imp_a": "unknown", "mppt.power_w": "unknown" }));
+    string(
+        bare,
+        json!({}),
+        json!({ "mppt.isc_a": "unknown", "mppt.imp_a": "unknown", "mppt.power_w": "unknown" }),
+    );
 }

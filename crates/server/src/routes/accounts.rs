@@ -55,7 +55,11 @@ pub async fn list(signed: Guarded, store: &State<Store>) -> Result<Json<Vec<Acco
 /// Makes an account.
 #[utoipa::path(operation_id = "add_account", context_path = "/api", tag = "accounts", request_body = AccountEntry, responses((status = 200, body = Account), (status = 422, body = ProblemBody)))]
 #[post("/accounts", data = "<data>")]
-pub async fn add(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Result<Json<Account>, ApiError> {
+pub async fn add(
+    signed: Guarded,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<Account>, ApiError> {
     signed?.at_least(Role::Owner)?;
     let entry: AccountEntry = body_json(data).await?;
     let mut problems = Vec::new();
@@ -65,21 +69,43 @@ pub async fn add(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Resul
         }
     }
     if entry.password.chars().count() < MIN_PASSWORD || entry.password.len() > 1000 {
-        problems.push(Problem::new("/password", "is too short or too long", format!("{MIN_PASSWORD} to 1000 characters")));
+        problems.push(Problem::new(
+            "/password",
+            "is too short or too long",
+            format!("{MIN_PASSWORD} to 1000 characters"),
+        ));
     }
     if !problems.is_empty() {
         return Err(ApiError::Invalid(problems));
     }
-    let new = NewAccount { name: entry.name, sign_in: entry.sign_in, role: entry.role, password: entry.password };
+    let new = NewAccount {
+        name: entry.name,
+        sign_in: entry.sign_in,
+        role: entry.role,
+        password: entry.password,
+    };
     let made = store.run(move |db| store_accounts::create(db, &new)).await?;
-    made.map(Json).ok_or_else(|| ApiError::Invalid(vec![Problem::new("/sign_in", "is taken", "choose another name to sign in with")]))
+    made.map(Json).ok_or_else(|| {
+        ApiError::Invalid(vec![Problem::new(
+            "/sign_in",
+            "is taken",
+            "choose another name to sign in with",
+        )])
+    })
 }
 
 /// Changes role or access of an account.
 #[utoipa::path(operation_id = "change_account", context_path = "/api", tag = "accounts", params(("id" = Uuid, Path)), request_body = AccountChange, responses((status = 200, body = Account), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody)))]
 #[patch("/accounts/<id>", data = "<data>")]
-pub async fn change(signed: Guarded, id: Uuid, data: Data<'_>, store: &State<Store>) -> Result<Json<Account>, ApiError> {
+pub async fn change(
+    signed: Guarded,
+    id: Uuid,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<Account>, ApiError> {
     signed?.at_least(Role::Owner)?;
     let change: AccountChange = body_json(data).await?;
-    Ok(Json(store.run(move |db| store_accounts::change(db, id, change.role, change.disabled)).await?))
+    Ok(Json(
+        store.run(move |db| store_accounts::change(db, id, change.role, change.disabled)).await?,
+    ))
 }

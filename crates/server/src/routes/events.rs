@@ -1,4 +1,5 @@
-//! Live updates: what one browser saves, the others hear of, through the database and not this process.
+//! Live updates: what one browser saves, the others hear of, through the database and not this
+//! process.
 
 use std::time::Duration;
 
@@ -20,7 +21,8 @@ pub struct Events(Sender<String>);
 const POLL: Duration = Duration::from_millis(100);
 
 impl Events {
-    /// Listens on a connection of its own, in a thread that ends with the process; a lost connection is taken up again.
+    /// Listens on a connection of its own, in a thread that ends with the process; a lost
+    /// connection is taken up again.
     pub fn listen(url: String) -> Events {
         let (sender, _) = channel(256);
         let events = Events(sender.clone());
@@ -57,10 +59,15 @@ fn pump(url: &str, sender: &Sender<String>) -> Result<(), String> {
     }
 }
 
-/// Says `{"job": id, "revision": n, "what": "saved" or "read"}` whenever a job was saved or read; `{}` where something may have been missed.
+/// Says `{"job": id, "revision": n, "what": "saved" or "read"}` whenever a job was saved or read;
+/// `{}` where something may have been missed.
 #[utoipa::path(context_path = "/api", tag = "events", responses((status = 200, content_type = "text/event-stream", body = String)))]
 #[get("/events")]
-pub async fn events(signed: Guarded, events: &State<Events>, mut end: Shutdown) -> Result<EventStream![], ApiError> {
+pub async fn events(
+    signed: Guarded,
+    events: &State<Events>,
+    mut end: Shutdown,
+) -> Result<EventStream![], ApiError> {
     signed?;
     let mut receiver = events.0.subscribe();
     Ok(EventStream! {

@@ -107,7 +107,12 @@ pub async fn list(signed: Guarded, store: &State<Store>) -> Result<Json<Vec<JobL
 }
 
 /// Makes a job; `offer` puts its data sheets into the company's library.
-pub(super) async fn make(store: &Store, file: JobFile, account: &crate::store::accounts::Account, offer: bool) -> Result<Uuid, ApiError> {
+pub(super) async fn make(
+    store: &Store,
+    file: JobFile,
+    account: &crate::store::accounts::Account,
+    offer: bool,
+) -> Result<Uuid, ApiError> {
     let (by, id) = (account.name.clone(), account.id);
     store
         .run(move |db| {
@@ -125,12 +130,19 @@ pub(super) async fn make(store: &Store, file: JobFile, account: &crate::store::a
 /// Makes an empty job.
 #[utoipa::path(context_path = "/api", tag = "jobs", request_body = NewJob, responses((status = 200, body = MadeJob), (status = 422, body = ProblemBody)))]
 #[post("/jobs", data = "<data>")]
-pub async fn create(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Result<Json<MadeJob>, ApiError> {
+pub async fn create(
+    signed: Guarded,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<MadeJob>, ApiError> {
     let signed = signed?;
     let account = signed.at_least(Role::Designer)?;
     let new: NewJob = body_json(data).await?;
     let file = JobFile::new(Job::new(new.name.trim(), new.school), Library::default(), Vec::new());
-    let opened = job::read_value(serde_json::to_value(&file).map_err(|e| ApiError::Internal(e.to_string()))?).map_err(ApiError::Invalid)?;
+    let opened = job::read_value(
+        serde_json::to_value(&file).map_err(|e| ApiError::Internal(e.to_string()))?,
+    )
+    .map_err(ApiError::Invalid)?;
     let id = make(store, opened.file, account, true).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
@@ -138,7 +150,11 @@ pub async fn create(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Re
 /// Makes a job of a job file.
 #[utoipa::path(context_path = "/api", tag = "jobs", request_body = JobFile, responses((status = 200, body = MadeJob), (status = 413, body = ProblemBody), (status = 422, body = ProblemBody)))]
 #[post("/jobs/import", data = "<data>")]
-pub async fn import(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Result<Json<MadeJob>, ApiError> {
+pub async fn import(
+    signed: Guarded,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<MadeJob>, ApiError> {
     let signed = signed?;
     let account = signed.at_least(Role::Designer)?;
     let text = body_text(data, MAX_FILE_BYTES).await?;
@@ -150,21 +166,30 @@ pub async fn import(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Re
 /// Copies a job, without its readings: they belong to the roof they were taken on.
 #[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = MadeJob), (status = 404, body = ProblemBody)))]
 #[post("/jobs/<id>/duplicate")]
-pub async fn duplicate(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Json<MadeJob>, ApiError> {
+pub async fn duplicate(
+    signed: Guarded,
+    id: Uuid,
+    store: &State<Store>,
+) -> Result<Json<MadeJob>, ApiError> {
     let signed = signed?;
     let account = signed.at_least(Role::Designer)?;
     let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
     let mut document = stored.document;
     let name: String = document.job.name.chars().take(113).collect();
     document.job.name = format!("{name} (copy)");
-    let id = make(store, JobFile::new(document.job, document.library, Vec::new()), account, true).await?;
+    let id = make(store, JobFile::new(document.job, document.library, Vec::new()), account, true)
+        .await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 
 /// A job as it stands.
 #[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = JobView), (status = 404, body = ProblemBody)))]
 #[get("/jobs/<id>")]
-pub async fn read(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Json<JobView>, ApiError> {
+pub async fn read(
+    signed: Guarded,
+    id: Uuid,
+    store: &State<Store>,
+) -> Result<Json<JobView>, ApiError> {
     signed?;
     Ok(Json(store.run(move |db| store_jobs::get(db, id, None)).await?.into()))
 }
@@ -172,7 +197,12 @@ pub async fn read(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Jso
 /// Saves a job as a new revision; a conflict where somebody saved in between.
 #[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), request_body = SaveJob, responses((status = 200, body = JobView), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
 #[put("/jobs/<id>", data = "<data>")]
-pub async fn save(signed: Guarded, id: Uuid, data: Data<'_>, store: &State<Store>) -> Result<Json<JobView>, ApiError> {
+pub async fn save(
+    signed: Guarded,
+    id: Uuid,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<JobView>, ApiError> {
     let signed = signed?;
     let by = signed.at_least(Role::Designer)?.name.clone();
     let text = body_text(data, MAX_FILE_BYTES).await?;
@@ -186,14 +216,27 @@ pub async fn save(signed: Guarded, id: Uuid, data: Data<'_>, store: &State<Store
 /// A save is checked like a job file, so that every problem has its place.
 fn parse_save(text: &str) -> Result<(i32, Document), ApiError> {
     let (mut rest, document) = parse_plan(text, &["base_revision"])?;
-    let base = rest.remove("base_revision").and_then(|v| v.as_i64()).and_then(|v| i32::try_from(v).ok());
-    let missing = || Problem::new("/base_revision", "is missing or no revision", "the revision the edit started from");
+    let base =
+        rest.remove("base_revision").and_then(|v| v.as_i64()).and_then(|v| i32::try_from(v).ok());
+    let missing = || {
+        Problem::new(
+            "/base_revision",
+            "is missing or no revision",
+            "the revision the edit started from",
+        )
+    };
     Ok((base.ok_or_else(|| ApiError::Invalid(vec![missing()]))?, document))
 }
 
-/// Job and data sheets of a body, checked like a job file; the fields named are left aside for the caller.
-pub(super) fn parse_plan(text: &str, aside: &[&str]) -> Result<(serde_json::Map<String, serde_json::Value>, Document), ApiError> {
-    let invalid = |message: String| ApiError::Invalid(vec![Problem::new("", message, "an object with job and library")]);
+/// Job and data sheets of a body, checked like a job file; the fields named are left aside for the
+/// caller.
+pub(super) fn parse_plan(
+    text: &str,
+    aside: &[&str],
+) -> Result<(serde_json::Map<String, serde_json::Value>, Document), ApiError> {
+    let invalid = |message: String| {
+        ApiError::Invalid(vec![Problem::new("", message, "an object with job and library")])
+    };
     let mut body: serde_json::Map<String, serde_json::Value> =
         serde_json::from_str(text).map_err(|e| invalid(format!("not a JSON object: {e}")))?;
     let rest = aside.iter().filter_map(|f| Some(((*f).to_owned(), body.remove(*f)?))).collect();
@@ -206,7 +249,11 @@ pub(super) fn parse_plan(text: &str, aside: &[&str]) -> Result<(serde_json::Map<
 /// The revisions of a job, newest first.
 #[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = Vec<RevisionLine>)))]
 #[get("/jobs/<id>/revisions")]
-pub async fn revisions(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Json<Vec<RevisionLine>>, ApiError> {
+pub async fn revisions(
+    signed: Guarded,
+    id: Uuid,
+    store: &State<Store>,
+) -> Result<Json<Vec<RevisionLine>>, ApiError> {
     signed?;
     Ok(Json(store.run(move |db| store_jobs::revisions(db, id)).await?))
 }
@@ -214,7 +261,12 @@ pub async fn revisions(signed: Guarded, id: Uuid, store: &State<Store>) -> Resul
 /// A job as it stood at a revision.
 #[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path), ("revision" = i32, Path)), responses((status = 200, body = JobView), (status = 404, body = ProblemBody)))]
 #[get("/jobs/<id>/revisions/<revision>")]
-pub async fn revision(signed: Guarded, id: Uuid, revision: i32, store: &State<Store>) -> Result<Json<JobView>, ApiError> {
+pub async fn revision(
+    signed: Guarded,
+    id: Uuid,
+    revision: i32,
+    store: &State<Store>,
+) -> Result<Json<JobView>, ApiError> {
     signed?;
     Ok(Json(store.run(move |db| store_jobs::get(db, id, Some(revision))).await?.into()))
 }
@@ -229,7 +281,10 @@ pub struct Attachment<T> {
 
 /// A file name of letters, digits and dashes.
 pub(crate) fn file_name(job: &str, ending: &str) -> String {
-    let plain: String = job.chars().map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' }).collect();
+    let plain: String = job
+        .chars()
+        .map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' })
+        .collect();
     let words: Vec<&str> = plain.split('-').filter(|w| !w.is_empty()).collect();
     format!("{}.{ending}", if words.is_empty() { "job".to_owned() } else { words.join("-") })
 }
@@ -237,7 +292,11 @@ pub(crate) fn file_name(job: &str, ending: &str) -> String {
 /// The job as a file.
 #[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = JobFile), (status = 404, body = ProblemBody)))]
 #[get("/jobs/<id>/export")]
-pub async fn export(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Attachment<String>, ApiError> {
+pub async fn export(
+    signed: Guarded,
+    id: Uuid,
+    store: &State<Store>,
+) -> Result<Attachment<String>, ApiError> {
     signed?;
     let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
     let name = file_name(&stored.document.job.name, "heliant.json");
@@ -267,13 +326,19 @@ mod tests {
 
     #[test]
     fn a_save_without_its_revision_says_so() {
-        let file = serde_json::json!({ "job": Job::new("x", School::Na), "library": Library::default() });
+        let file =
+            serde_json::json!({ "job": Job::new("x", School::Na), "library": Library::default() });
         for base in ["", r#""base_revision": 1.5,"#, r#""base_revision": -99999999999,"#] {
             let body = file.to_string().replacen('{', &format!("{{{base}"), 1);
-            let Err(ApiError::Invalid(problems)) = parse_save(&body) else { panic!("{body} is no save") };
+            let Err(ApiError::Invalid(problems)) = parse_save(&body) else {
+                panic!("{body} is no save")
+            };
             assert_eq!(problems[0].path, "/base_revision", "{body}");
         }
-        let Err(ApiError::Invalid(problems)) = parse_save(r#"{"base_revision": 1, "extra": 2}"#) else { panic!("no job in it") };
+        let Err(ApiError::Invalid(problems)) = parse_save(r#"{"base_revision": 1, "extra": 2}"#)
+        else {
+            panic!("no job in it")
+        };
         let mut places: Vec<&str> = problems.iter().map(|p| p.path.as_str()).collect();
         places.sort_unstable();
         assert_eq!(places, ["/extra", "/job", "/library"]);

@@ -1,9 +1,12 @@
-//! The company's data sheets: list, enter, judge, import, export, retire, and which jobs a newer one concerns.
+//! The company's data sheets: list, enter, judge, import, export, retire, and which jobs a newer
+//! one concerns.
 
 use diesel::Connection;
 use heliant_core::figure::Verdict;
 use heliant_core::job::{Choices, MAX_FILE_BYTES, Problem, choices};
-use heliant_core::library::entry::{About, DataSheet, Field, Judged, fields as fields_of, judge as judge_sheet, read};
+use heliant_core::library::entry::{
+    About, DataSheet, Field, Judged, fields as fields_of, judge as judge_sheet, read,
+};
 use heliant_core::library::table::{Becomes, PreviewRow, preview, read_csv, read_json, write_csv};
 use heliant_core::library::{Library, SheetKind};
 use heliant_core::school::School;
@@ -48,7 +51,10 @@ pub async fn offered(signed: Guarded, school: &str) -> Result<Json<Choices>, Api
 /// Every revision with who entered it, from what document and when.
 #[utoipa::path(operation_id = "sheets", context_path = "/api", tag = "library", responses((status = 200, body = Vec<SheetLine>)))]
 #[get("/sheets")]
-pub async fn sheets(signed: Guarded, store: &State<Store>) -> Result<Json<Vec<SheetLine>>, ApiError> {
+pub async fn sheets(
+    signed: Guarded,
+    store: &State<Store>,
+) -> Result<Json<Vec<SheetLine>>, ApiError> {
     signed?;
     Ok(Json(store.run(store_library::lines).await?))
 }
@@ -88,7 +94,11 @@ pub async fn judge(signed: Guarded, data: Data<'_>) -> Result<Json<Judged>, ApiE
     signed?;
     let x: JudgeSheet = body_json(data).await?;
     if !x.document.is_object() {
-        return Err(ApiError::Invalid(vec![Problem::new("/document", "is no object", "the fields of a data sheet")]));
+        return Err(ApiError::Invalid(vec![Problem::new(
+            "/document",
+            "is no object",
+            "the fields of a data sheet",
+        )]));
     }
     Ok(Json(judge_sheet(x.kind, &x.document, &x.about, x.school)))
 }
@@ -134,9 +144,17 @@ pub struct Consequences {
     pub jobs: Vec<Concerned>,
 }
 
-fn consequences(db: &mut diesel::PgConnection, kind: SheetKind, sheet: &str) -> Result<Consequences, ApiError> {
+fn consequences(
+    db: &mut diesel::PgConnection,
+    kind: SheetKind,
+    sheet: &str,
+) -> Result<Consequences, ApiError> {
     let library = store_library::all(db)?;
-    let mut revisions: Vec<DataSheet> = library.sheets().into_iter().filter(|s| s.kind() == kind && s.reference().sheet == sheet).collect();
+    let mut revisions: Vec<DataSheet> = library
+        .sheets()
+        .into_iter()
+        .filter(|s| s.kind() == kind && s.reference().sheet == sheet)
+        .collect();
     revisions.sort_by_key(|s| s.reference().revision);
     let Some(newest) = revisions.pop() else { return Err(ApiError::NotFound("data sheet")) };
     let changes = revisions.last().map_or_else(Vec::new, |old| changes(old, &newest));
@@ -168,17 +186,26 @@ fn consequences(db: &mut diesel::PgConnection, kind: SheetKind, sheet: &str) -> 
 /// Keeps a revision, and says which jobs it concerns.
 #[utoipa::path(operation_id = "add_sheet", context_path = "/api", tag = "library", request_body = NewSheet, responses((status = 200, body = Consequences), (status = 422, body = ProblemBody)))]
 #[post("/sheets", data = "<data>")]
-pub async fn add(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Result<Json<Consequences>, ApiError> {
+pub async fn add(
+    signed: Guarded,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<Consequences>, ApiError> {
     let signed = signed?;
     let by = signed.at_least(Role::Designer)?.name.clone();
     let new: NewSheet = body_json(data).await?;
     let from = new.from_document.trim().to_owned();
     let mut problems = Vec::new();
     if from.is_empty() || from.chars().count() > 200 {
-        problems.push(Problem::new("/from_document", "has to say where the values come from", "1 to 200 characters: name, edition, date"));
+        problems.push(Problem::new(
+            "/from_document",
+            "has to say where the values come from",
+            "1 to 200 characters: name, edition, date",
+        ));
     }
     let inside = |p: Problem| Problem { path: format!("/document{}", p.path), ..p };
-    let sheet = read(new.kind, new.document).map_err(|p| problems.extend(p.into_iter().map(inside)));
+    let sheet =
+        read(new.kind, new.document).map_err(|p| problems.extend(p.into_iter().map(inside)));
     let Ok(sheet) = sheet else { return Err(ApiError::Invalid(problems)) };
     if !problems.is_empty() {
         return Err(ApiError::Invalid(problems));
@@ -205,7 +232,12 @@ pub async fn add(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Resul
 /// What the newest revision of a sheet changes, and the jobs that hold an older one.
 #[utoipa::path(operation_id = "sheet_consequences", context_path = "/api", tag = "library", params(("kind" = SheetKind, Path), ("sheet" = String, Path)), responses((status = 200, body = Consequences), (status = 404, body = ProblemBody)))]
 #[get("/sheets/<kind>/<sheet>/consequences")]
-pub async fn concerned(signed: Guarded, kind: &str, sheet: &str, store: &State<Store>) -> Result<Json<Consequences>, ApiError> {
+pub async fn concerned(
+    signed: Guarded,
+    kind: &str,
+    sheet: &str,
+    store: &State<Store>,
+) -> Result<Json<Consequences>, ApiError> {
     signed?;
     let (kind, sheet) = (kind_of(kind)?, sheet.to_owned());
     Ok(Json(store.run(move |db| consequences(db, kind, &sheet)).await?))
@@ -222,7 +254,13 @@ pub struct Retire {
 /// Retires a sheet, or takes it back.
 #[utoipa::path(operation_id = "retire_sheet", context_path = "/api", tag = "library", params(("kind" = SheetKind, Path), ("sheet" = String, Path)), request_body = Retire, responses((status = 200, body = Retire), (status = 404, body = ProblemBody)))]
 #[post("/sheets/<kind>/<sheet>/retire", data = "<data>")]
-pub async fn retire(signed: Guarded, kind: &str, sheet: &str, data: Data<'_>, store: &State<Store>) -> Result<Json<Retire>, ApiError> {
+pub async fn retire(
+    signed: Guarded,
+    kind: &str,
+    sheet: &str,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<Retire>, ApiError> {
     let signed = signed?;
     let by = signed.at_least(Role::Designer)?.name.clone();
     let (kind, sheet) = (kind_of(kind)?, sheet.to_owned());
@@ -260,12 +298,21 @@ pub struct Imported {
 /// Imports data sheets, all or none; every row that is wrong is named.
 #[utoipa::path(operation_id = "import_sheets", context_path = "/api", tag = "library", request_body = ImportSheets, responses((status = 200, body = Imported), (status = 413, body = ProblemBody), (status = 422, body = ProblemBody)))]
 #[post("/sheets/import", data = "<data>")]
-pub async fn import(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Result<Json<Imported>, ApiError> {
+pub async fn import(
+    signed: Guarded,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<Imported>, ApiError> {
     let signed = signed?;
     let by = signed.at_least(Role::Designer)?.name.clone();
     let text = body_text(data, 4 * MAX_FILE_BYTES).await?;
-    let x: ImportSheets = serde_json::from_str(&text)
-        .map_err(|e| ApiError::Invalid(vec![Problem::new("", format!("not what is expected here: {e}"), "see /api/openapi.json")]))?;
+    let x: ImportSheets = serde_json::from_str(&text).map_err(|e| {
+        ApiError::Invalid(vec![Problem::new(
+            "",
+            format!("not what is expected here: {e}"),
+            "see /api/openapi.json",
+        )])
+    })?;
     let from = x.from_document.trim().to_owned();
     if !x.preview && from.is_empty() {
         return Err(ApiError::Invalid(vec![Problem::new(
@@ -288,7 +335,11 @@ pub async fn import(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Re
                 if !only_preview {
                     for (row, line) in rows.iter().zip(&lines) {
                         if line.becomes != Becomes::There {
-                            added_n += usize::from(store_library::put(db, &row.sheet, Origin { by: &by, document: &from })?);
+                            added_n += usize::from(store_library::put(
+                                db,
+                                &row.sheet,
+                                Origin { by: &by, document: &from },
+                            )?);
                         }
                     }
                 }
@@ -302,14 +353,29 @@ pub async fn import(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Re
 /// The data sheets of a kind as a table, or all of them as JSON (kind `all`).
 #[utoipa::path(operation_id = "export_sheets", context_path = "/api", tag = "library", params(("kind" = String, Path)), responses((status = 200, body = String), (status = 404, body = ProblemBody)))]
 #[get("/sheets/<kind>/export")]
-pub async fn export(signed: Guarded, kind: &str, store: &State<Store>) -> Result<Attachment<String>, ApiError> {
+pub async fn export(
+    signed: Guarded,
+    kind: &str,
+    store: &State<Store>,
+) -> Result<Attachment<String>, ApiError> {
     signed?;
     let library = store.run(store_library::all).await?;
-    let named = |name: String| Header::new("Content-Disposition", format!("attachment; filename=\"{name}\""));
+    let named = |name: String| {
+        Header::new("Content-Disposition", format!("attachment; filename=\"{name}\""))
+    };
     if kind == "all" {
-        let text = serde_json::to_string_pretty(&library).map_err(|e| ApiError::Internal(e.to_string()))?;
-        return Ok(Attachment { body: text + "\n", content_type: ContentType::JSON, disposition: named("data-sheets.json".to_owned()) });
+        let text = serde_json::to_string_pretty(&library)
+            .map_err(|e| ApiError::Internal(e.to_string()))?;
+        return Ok(Attachment {
+            body: text + "\n",
+            content_type: ContentType::JSON,
+            disposition: named("data-sheets.json".to_owned()),
+        });
     }
     let kind = kind_of(kind)?;
-    Ok(Attachment { body: write_csv(kind, &library), content_type: ContentType::CSV, disposition: named(format!("{}s.csv", kind.word())) })
+    Ok(Attachment {
+        body: write_csv(kind, &library),
+        content_type: ContentType::CSV,
+        disposition: named(format!("{}s.csv", kind.word())),
+    })
 }

@@ -15,7 +15,11 @@ use crate::store::{Store, jobs as store_jobs};
 /// The pack of a job as PDF.
 #[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, content_type = "application/pdf", body = Vec<u8>), (status = 404, body = ProblemBody)))]
 #[get("/jobs/<id>/pack.pdf")]
-pub async fn pack(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Attachment<Vec<u8>>, ApiError> {
+pub async fn pack(
+    signed: Guarded,
+    id: Uuid,
+    store: &State<Store>,
+) -> Result<Attachment<Vec<u8>>, ApiError> {
     let by = signed?.0.name;
     let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
     let name = file_name(&stored.document.job.name, "pdf");
@@ -32,7 +36,8 @@ pub async fn pack(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Att
             printed_by: &by,
         })
     });
-    let body = set.await.map_err(|e| ApiError::Internal(e.to_string()))?.map_err(ApiError::Internal)?;
+    let body =
+        set.await.map_err(|e| ApiError::Internal(e.to_string()))?.map_err(ApiError::Internal)?;
     Ok(Attachment {
         body,
         content_type: ContentType::PDF,

@@ -1,4 +1,5 @@
-//! Questions about a plan that need not be saved: what it comes to, the ways to wire it, what a newer data sheet does.
+//! Questions about a plan that need not be saved: what it comes to, the ways to wire it, what a
+//! newer data sheet does.
 
 use heliant_core::job::{MAX_FILE_BYTES, Problem};
 use heliant_core::library::Library;
@@ -55,13 +56,20 @@ pub struct AskWays {
 /// The ways to wire a plan, ranked.
 #[utoipa::path(operation_id = "ways", context_path = "/api", tag = "plan", request_body = AskWays, responses((status = 200, body = Ways), (status = 422, body = ProblemBody)))]
 #[post("/ways", data = "<data>")]
-pub async fn ways(signed: Guarded, data: Data<'_>, store: &State<Store>) -> Result<Json<Ways>, ApiError> {
+pub async fn ways(
+    signed: Guarded,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<Ways>, ApiError> {
     signed?;
     let text = body_text(data, MAX_FILE_BYTES).await?;
     let (mut rest, plan) = parse_plan(&text, &["ask"])?;
     let ask = match rest.remove("ask").filter(|a| !a.is_null()) {
-        Some(ask) => serde_json::from_value::<WaysAsk>(ask).map_err(|e| invalid("/ask", &e.to_string(), "see /api/openapi.json"))?,
-        None => ask_of(&plan.job, &plan.library).ok_or_else(|| invalid("/job/strings", "there is no module yet", "add a string first"))?,
+        Some(ask) => serde_json::from_value::<WaysAsk>(ask)
+            .map_err(|e| invalid("/ask", &e.to_string(), "see /api/openapi.json"))?,
+        None => ask_of(&plan.job, &plan.library).ok_or_else(|| {
+            invalid("/job/strings", "there is no module yet", "add a string first")
+        })?,
     };
     let (company, others) = store
         .run(|db| {
@@ -83,14 +91,20 @@ fn invalid(path: &str, message: &str, hint: &str) -> ApiError {
 }
 
 /// Runs a calculation off the async threads.
-async fn computed<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> Result<T, ApiError> {
+async fn computed<T: Send + 'static>(
+    work: impl FnOnce() -> T + Send + 'static,
+) -> Result<T, ApiError> {
     tokio::task::spawn_blocking(work).await.map_err(|e| ApiError::Internal(e.to_string()))
 }
 
 /// What newer data sheets do to a job, with the repairs.
 #[utoipa::path(operation_id = "watch", context_path = "/api", tag = "plan", params(("id" = Uuid, Path)), responses((status = 200, body = Vec<Watch>), (status = 404, body = ProblemBody)))]
 #[get("/jobs/<id>/watch")]
-pub async fn watch(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Json<Vec<Watch>>, ApiError> {
+pub async fn watch(
+    signed: Guarded,
+    id: Uuid,
+    store: &State<Store>,
+) -> Result<Json<Vec<Watch>>, ApiError> {
     signed?;
     let found = store
         .run(move |db| {
@@ -102,7 +116,10 @@ pub async fn watch(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Js
                 return Ok(Vec::new());
             }
             let others = store_library::offered(db, &company)?.inverters;
-            Ok(concerned.iter().map(|(old, new)| watch_sheet(&job, &held, old, new, &others)).collect())
+            Ok(concerned
+                .iter()
+                .map(|(old, new)| watch_sheet(&job, &held, old, new, &others))
+                .collect())
         })
         .await?;
     Ok(Json(found))

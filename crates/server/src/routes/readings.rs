@@ -18,37 +18,67 @@ use crate::store::{Store, jobs as store_jobs};
 /// Checks the values against the published schema, as part of the job they belong to.
 fn validated(stored: &store_jobs::Stored, values: &ReadingValues) -> Result<(), ApiError> {
     if !stored.document.job.strings.iter().any(|s| s.letter == values.string) {
-        let known: Vec<&str> = stored.document.job.strings.iter().map(|s| s.letter.as_str()).collect();
+        let known: Vec<&str> =
+            stored.document.job.strings.iter().map(|s| s.letter.as_str()).collect();
         return Err(ApiError::Invalid(vec![Problem::new(
             "/string",
             format!("no string `{}`", values.string),
             format!("one of {}", known.join(", ")),
         )]));
     }
-    let reading = Reading { id: "new".to_owned(), at: "now".to_owned(), by: "x".to_owned(), values: values.clone() };
-    let file = JobFile::new(stored.document.job.clone(), stored.document.library.clone(), vec![reading]);
+    let reading = Reading {
+        id: "new".to_owned(),
+        at: "now".to_owned(),
+        by: "x".to_owned(),
+        values: values.clone(),
+    };
+    let file =
+        JobFile::new(stored.document.job.clone(), stored.document.library.clone(), vec![reading]);
     let value = serde_json::to_value(&file).map_err(|e| ApiError::Internal(e.to_string()))?;
     let moved = |p: Problem| Problem { path: p.path.replacen("/readings/0/values", "", 1), ..p };
-    job::read_value(value).map(|_| ()).map_err(|problems| ApiError::Invalid(problems.into_iter().map(moved).collect()))
+    job::read_value(value)
+        .map(|_| ())
+        .map_err(|problems| ApiError::Invalid(problems.into_iter().map(moved).collect()))
 }
 
-/// Judges a reading without keeping it: expected values, and the verdict as soon as there is a reading.
+/// Judges a reading without keeping it: expected values, and the verdict as soon as there is a
+/// reading.
 #[utoipa::path(context_path = "/api", tag = "readings", params(("id" = Uuid, Path)), request_body = ReadingValues, responses((status = 200, body = Preview), (status = 422, body = ProblemBody)))]
 #[post("/jobs/<id>/readings/preview", data = "<data>")]
-pub async fn preview(signed: Guarded, id: Uuid, data: Data<'_>, store: &State<Store>) -> Result<Json<Preview>, ApiError> {
+pub async fn preview(
+    signed: Guarded,
+    id: Uuid,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<Preview>, ApiError> {
     signed?;
     let values: ReadingValues = body_json(data).await?;
     let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
-    // Nothing read yet is no fault of a preview: a stand-in passes the rule that a reading holds something.
+    // Nothing read yet is no fault of a preview: a stand-in passes the rule that a reading holds
+    // something.
     let has_reading = values.voc_v.is_some() || values.isc_a.is_some();
-    validated(&stored, &if has_reading { values.clone() } else { ReadingValues { voc_v: Some(0.0), ..values.clone() } })?;
-    judge(&stored.document.job, &stored.document.library, &values).map(Json).ok_or(ApiError::NotFound("string"))
+    validated(
+        &stored,
+        &if has_reading {
+            values.clone()
+        } else {
+            ReadingValues { voc_v: Some(0.0), ..values.clone() }
+        },
+    )?;
+    judge(&stored.document.job, &stored.document.library, &values)
+        .map(Json)
+        .ok_or(ApiError::NotFound("string"))
 }
 
 /// Adds a reading for good, with who and when.
 #[utoipa::path(operation_id = "add_reading", context_path = "/api", tag = "readings", params(("id" = Uuid, Path)), request_body = ReadingValues, responses((status = 200, body = JobView), (status = 403, body = ProblemBody), (status = 422, body = ProblemBody)))]
 #[post("/jobs/<id>/readings", data = "<data>")]
-pub async fn add(signed: Guarded, id: Uuid, data: Data<'_>, store: &State<Store>) -> Result<Json<JobView>, ApiError> {
+pub async fn add(
+    signed: Guarded,
+    id: Uuid,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<JobView>, ApiError> {
     let signed = signed?;
     let account = signed.at_least(Role::Field)?;
     let values: ReadingValues = body_json(data).await?;

@@ -42,7 +42,9 @@ pub async fn sign_in(
 ) -> Result<Json<Account>, ApiError> {
     let caller = caller?;
     let body: SignIn = body_json(data).await?;
-    let (account, token) = store.run(move |db| accounts::sign_in(db, &body.sign_in, &body.password, &caller.0)).await?;
+    let (account, token) = store
+        .run(move |db| accounts::sign_in(db, &body.sign_in, &body.password, &caller.0))
+        .await?;
     let cookie = Cookie::build((COOKIE, token))
         .http_only(true)
         .same_site(SameSite::Strict)
@@ -63,7 +65,11 @@ pub async fn who(signed: Guarded) -> Result<Json<Account>, ApiError> {
 /// Signs out: ends the session and takes the cookie back.
 #[utoipa::path(context_path = "/api", tag = "session", responses((status = 204)))]
 #[delete("/session")]
-pub async fn sign_out(caller: Result<Caller, ApiError>, cookies: &CookieJar<'_>, store: &State<Store>) -> Result<Status, ApiError> {
+pub async fn sign_out(
+    caller: Result<Caller, ApiError>,
+    cookies: &CookieJar<'_>,
+    store: &State<Store>,
+) -> Result<Status, ApiError> {
     caller?;
     if let Some(token) = cookies.get(COOKIE).map(|c| c.value().to_owned()) {
         store.run(move |db| accounts::sign_out(db, &token)).await?;

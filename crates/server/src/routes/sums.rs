@@ -53,7 +53,12 @@ pub async fn run(signed: Guarded, name: &str, data: Data<'_>) -> Result<Json<Sli
 /// Makes a job of a sum.
 #[utoipa::path(operation_id = "sum_to_job", context_path = "/api", tag = "sums", params(("name" = String, Path)), request_body = DoSum, responses((status = 200, body = MadeJob), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
 #[post("/sums/<name>/job", data = "<data>")]
-pub async fn into_job(signed: Guarded, name: &str, data: Data<'_>, store: &State<Store>) -> Result<Json<MadeJob>, ApiError> {
+pub async fn into_job(
+    signed: Guarded,
+    name: &str,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<MadeJob>, ApiError> {
     let signed = signed?;
     let account = signed.at_least(Role::Designer)?;
     let x: DoSum = body_json(data).await?;
@@ -62,13 +67,16 @@ pub async fn into_job(signed: Guarded, name: &str, data: Data<'_>, store: &State
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 
-/// Reads an hourly weather file: design temperatures, histogram, what is wrong with it. Nothing is kept.
+/// Reads an hourly weather file: design temperatures, histogram, what is wrong with it. Nothing is
+/// kept.
 #[utoipa::path(operation_id = "read_weather", context_path = "/api", tag = "sums", request_body = String, responses((status = 200, body = Weather), (status = 413, body = ProblemBody), (status = 422, body = ProblemBody)))]
 #[post("/weather", data = "<data>")]
 pub async fn weather(signed: Guarded, data: Data<'_>) -> Result<Json<Weather>, ApiError> {
     signed?;
     let text = body_text(data, MAX_BYTES).await?;
-    let read = tokio::task::spawn_blocking(move || read_weather(&text)).await.map_err(|e| ApiError::Internal(e.to_string()))?;
+    let read = tokio::task::spawn_blocking(move || read_weather(&text))
+        .await
+        .map_err(|e| ApiError::Internal(e.to_string()))?;
     Ok(Json(read.map_err(ApiError::Invalid)?))
 }
 

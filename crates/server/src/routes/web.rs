@@ -1,4 +1,5 @@
-//! The front end as built: files with a hash in their name stay in the browser's cache, the page itself does not.
+//! The front end as built: files with a hash in their name stay in the browser's cache, the page
+//! itself does not.
 
 use std::path::{Path, PathBuf};
 
@@ -31,13 +32,22 @@ pub struct Page {
 /// Scripts, styles and fonts.
 #[get("/assets/<path..>")]
 pub async fn assets(path: PathBuf, settings: &State<Settings>) -> Option<Hashed> {
-    let content_type = path.extension().and_then(|e| ContentType::from_extension(&e.to_string_lossy())).unwrap_or(ContentType::Binary);
+    let content_type = path
+        .extension()
+        .and_then(|e| ContentType::from_extension(&e.to_string_lossy()))
+        .unwrap_or(ContentType::Binary);
     let file = NamedFile::open(settings.web.join("assets").join(&path)).await.ok()?;
-    Some(Hashed { file, cache: Header::new("Cache-Control", "public, max-age=31536000, immutable"), content_type })
+    Some(Hashed {
+        file,
+        cache: Header::new("Cache-Control", "public, max-age=31536000, immutable"),
+        content_type,
+    })
 }
 
 async fn page(web: &Path) -> Result<Page, Status> {
-    let text = rocket::tokio::fs::read_to_string(web.join("index.html")).await.map_err(|_| Status::NotFound)?;
+    let text = rocket::tokio::fs::read_to_string(web.join("index.html"))
+        .await
+        .map_err(|_| Status::NotFound)?;
     let mut bytes = [0_u8; 16];
     rand::rng().fill_bytes(&mut bytes);
     let nonce: String = bytes.iter().map(|b| format!("{b:02x}")).collect();

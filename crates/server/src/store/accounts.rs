@@ -84,7 +84,13 @@ struct AccountRow {
 
 impl AccountRow {
     fn account(self) -> Result<Account, ApiError> {
-        Ok(Account { id: self.id, name: self.name, sign_in: self.sign_in, role: Role::parse(&self.role)?, disabled: self.disabled })
+        Ok(Account {
+            id: self.id,
+            name: self.name,
+            sign_in: self.sign_in,
+            role: Role::parse(&self.role)?,
+            disabled: self.disabled,
+        })
     }
 }
 
@@ -103,7 +109,9 @@ pub struct NewAccount {
 
 fn hash(password: &str) -> Result<String, ApiError> {
     let salt = SaltString::generate(&mut OsRng);
-    let hash = Argon2::default().hash_password(password.as_bytes(), &salt).map_err(|e| ApiError::Internal(e.to_string()))?;
+    let hash = Argon2::default()
+        .hash_password(password.as_bytes(), &salt)
+        .map_err(|e| ApiError::Internal(e.to_string()))?;
     Ok(hash.to_string())
 }
 
@@ -138,12 +146,17 @@ pub fn list(db: &mut PgConnection) -> Result<Vec<Account>, ApiError> {
     rows.into_iter().map(AccountRow::account).collect()
 }
 
-/// Changes role or access of an account; ends its sessions where it may sign in no more. The last owner
-/// stays an owner.
+/// Changes role or access of an account; ends its sessions where it may sign in no more. The last
+/// owner stays an owner.
 ///
 /// # Errors
 /// Where there is no such account, or nobody could manage accounts any more.
-pub fn change(db: &mut PgConnection, id: Uuid, role: Role, disabled: bool) -> Result<Account, ApiError> {
+pub fn change(
+    db: &mut PgConnection,
+    id: Uuid,
+    role: Role,
+    disabled: bool,
+) -> Result<Account, ApiError> {
     db.transaction(|db| {
         let owners: Vec<Uuid> = accounts::table
             .filter(accounts::role.eq("owner").and(accounts::disabled.eq(false)))
@@ -179,7 +192,11 @@ fn token_hash(token: &str) -> Vec<u8> {
 }
 
 /// A new session: the token for the cookie.
-fn open_session(db: &mut PgConnection, account: Uuid, now: DateTime<Utc>) -> Result<String, ApiError> {
+fn open_session(
+    db: &mut PgConnection,
+    account: Uuid,
+    now: DateTime<Utc>,
+) -> Result<String, ApiError> {
     let mut bytes = [0_u8; 32];
     rand::rng().fill_bytes(&mut bytes);
     let token: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
@@ -198,13 +215,24 @@ fn open_session(db: &mut PgConnection, account: Uuid, now: DateTime<Utc>) -> Res
 ///
 /// # Errors
 /// Wrong name or password; too many of them for the name or from the address.
-pub fn sign_in(db: &mut PgConnection, name: &str, password: &str, address: &str) -> Result<(Account, String), ApiError> {
+pub fn sign_in(
+    db: &mut PgConnection,
+    name: &str,
+    password: &str,
+    address: &str,
+) -> Result<(Account, String), ApiError> {
     let name = name.trim().to_lowercase();
     let now = Utc::now();
     let since = now - Duration::minutes(FAILURE_MINUTES);
     diesel::delete(sign_in_failures::table.filter(sign_in_failures::at.lt(since))).execute(db)?;
-    let by_name: i64 = sign_in_failures::table.filter(sign_in_failures::sign_in.eq(&name)).count().get_result(db)?;
-    let by_address: i64 = sign_in_failures::table.filter(sign_in_failures::address.eq(address)).count().get_result(db)?;
+    let by_name: i64 = sign_in_failures::table
+        .filter(sign_in_failures::sign_in.eq(&name))
+        .count()
+        .get_result(db)?;
+    let by_address: i64 = sign_in_failures::table
+        .filter(sign_in_failures::address.eq(address))
+        .count()
+        .get_result(db)?;
     if by_name >= MAX_FAILURES_PER_NAME || by_address >= MAX_FAILURES_PER_ADDRESS {
         return Err(ApiError::TooManyAttempts { wait_s: (FAILURE_MINUTES * 60) as u64 });
     }
@@ -222,13 +250,17 @@ pub fn sign_in(db: &mut PgConnection, name: &str, password: &str, address: &str)
     let right = Argon2::default().verify_password(password.as_bytes(), &parsed).is_ok();
     match found {
         Some((row, _)) if right => {
-            diesel::delete(sign_in_failures::table.filter(sign_in_failures::sign_in.eq(&name))).execute(db)?;
+            diesel::delete(sign_in_failures::table.filter(sign_in_failures::sign_in.eq(&name)))
+                .execute(db)?;
             let token = open_session(db, row.id, now)?;
             Ok((row.account()?, token))
         }
         _ => {
             diesel::insert_into(sign_in_failures::table)
-                .values((sign_in_failures::sign_in.eq(name.chars().take(120).collect::<String>()), sign_in_failures::address.eq(address)))
+                .values((
+                    sign_in_failures::sign_in.eq(name.chars().take(120).collect::<String>()),
+                    sign_in_failures::address.eq(address),
+                ))
                 .execute(db)?;
             Err(ApiError::WrongPassword)
         }

@@ -111,7 +111,9 @@ fn as_json(value: &impl Serialize) -> Result<serde_json::Value, ApiError> {
 fn notify(db: &mut PgConnection, job: Uuid, revision: i32, what: &str) -> Result<(), ApiError> {
     let payload = json!({ "job": job, "revision": revision, "what": what }).to_string();
     diesel::select(
-        diesel::dsl::sql::<diesel::sql_types::Bool>("pg_notify('heliant', ").bind::<diesel::sql_types::Text, _>(payload).sql(") IS NULL"),
+        diesel::dsl::sql::<diesel::sql_types::Bool>("pg_notify('heliant', ")
+            .bind::<diesel::sql_types::Text, _>(payload)
+            .sql(") IS NULL"),
     )
     .execute(db)?;
     Ok(())
@@ -121,7 +123,12 @@ fn notify(db: &mut PgConnection, job: Uuid, revision: i32, what: &str) -> Result
 ///
 /// # Errors
 /// Of the database.
-pub fn create(db: &mut PgConnection, file: &JobFile, by: &str, entered_by: Option<Uuid>) -> Result<Uuid, ApiError> {
+pub fn create(
+    db: &mut PgConnection,
+    file: &JobFile,
+    by: &str,
+    entered_by: Option<Uuid>,
+) -> Result<Uuid, ApiError> {
     let id = Uuid::new_v4();
     let document = Document { job: file.job.clone(), library: file.library.clone() };
     let report = evaluate(&file.job, &file.library, &file.readings);
@@ -139,7 +146,8 @@ pub fn create(db: &mut PgConnection, file: &JobFile, by: &str, entered_by: Optio
             .execute(db)?;
         add_revision(db, id, 1, &document, by)?;
         for reading in &file.readings {
-            // An id of another installation, or of the job this one was copied from, is not unique here.
+            // An id of another installation, or of the job this one was copied from, is not unique
+            // here.
             add_reading_row(db, id, Uuid::new_v4(), reading, entered_by)?;
         }
         notify(db, id, 1, "saved")?;
@@ -147,7 +155,13 @@ pub fn create(db: &mut PgConnection, file: &JobFile, by: &str, entered_by: Optio
     })
 }
 
-fn add_revision(db: &mut PgConnection, id: Uuid, revision: i32, document: &Document, by: &str) -> Result<(), ApiError> {
+fn add_revision(
+    db: &mut PgConnection,
+    id: Uuid,
+    revision: i32,
+    document: &Document,
+    by: &str,
+) -> Result<(), ApiError> {
     diesel::insert_into(job_revisions::table)
         .values((
             job_revisions::job_id.eq(id),
@@ -159,8 +173,15 @@ fn add_revision(db: &mut PgConnection, id: Uuid, revision: i32, document: &Docum
     Ok(())
 }
 
-fn add_reading_row(db: &mut PgConnection, job: Uuid, id: Uuid, reading: &Reading, entered_by: Option<Uuid>) -> Result<(), ApiError> {
-    let taken_at = DateTime::parse_from_rfc3339(&reading.at).map_or_else(|_| Utc::now(), |t| t.with_timezone(&Utc));
+fn add_reading_row(
+    db: &mut PgConnection,
+    job: Uuid,
+    id: Uuid,
+    reading: &Reading,
+    entered_by: Option<Uuid>,
+) -> Result<(), ApiError> {
+    let taken_at = DateTime::parse_from_rfc3339(&reading.at)
+        .map_or_else(|_| Utc::now(), |t| t.with_timezone(&Utc));
     diesel::insert_into(readings::table)
         .values((
             readings::id.eq(id),
@@ -175,12 +196,16 @@ fn add_reading_row(db: &mut PgConnection, job: Uuid, id: Uuid, reading: &Reading
 }
 
 fn parse<T: serde::de::DeserializeOwned>(value: serde_json::Value) -> Result<T, ApiError> {
-    serde_json::from_value(value).map_err(|e| ApiError::Internal(format!("a record does not read: {e}")))
+    serde_json::from_value(value)
+        .map_err(|e| ApiError::Internal(format!("a record does not read: {e}")))
 }
 
 fn load_readings(db: &mut PgConnection, id: Uuid) -> Result<Vec<Reading>, ApiError> {
-    let rows: Vec<serde_json::Value> =
-        readings::table.filter(readings::job_id.eq(id)).order(readings::seq).select(readings::reading).load(db)?;
+    let rows: Vec<serde_json::Value> = readings::table
+        .filter(readings::job_id.eq(id))
+        .order(readings::seq)
+        .select(readings::reading)
+        .load(db)?;
     rows.into_iter().map(parse).collect()
 }
 
@@ -189,14 +214,30 @@ fn load_readings(db: &mut PgConnection, id: Uuid) -> Result<Vec<Reading>, ApiErr
 /// # Errors
 /// Where there is no such job or revision.
 pub fn get(db: &mut PgConnection, id: Uuid, revision: Option<i32>) -> Result<Stored, ApiError> {
-    let rows = job_revisions::table.filter(job_revisions::job_id.eq(id)).order(job_revisions::revision.desc());
-    let columns = (job_revisions::revision, job_revisions::saved_at, job_revisions::saved_by, job_revisions::document);
+    let rows = job_revisions::table
+        .filter(job_revisions::job_id.eq(id))
+        .order(job_revisions::revision.desc());
+    let columns = (
+        job_revisions::revision,
+        job_revisions::saved_at,
+        job_revisions::saved_by,
+        job_revisions::document,
+    );
     let row: Option<(i32, DateTime<Utc>, String, serde_json::Value)> = match revision {
-        Some(n) => rows.filter(job_revisions::revision.eq(n)).select(columns).first(db).optional()?,
+        Some(n) => {
+            rows.filter(job_revisions::revision.eq(n)).select(columns).first(db).optional()?
+        }
         None => rows.select(columns).first(db).optional()?,
     };
     let (revision, saved_at, saved_by, document) = row.ok_or(ApiError::NotFound("job"))?;
-    Ok(Stored { id, revision, saved_at, saved_by, document: parse(document)?, readings: load_readings(db, id)? })
+    Ok(Stored {
+        id,
+        revision,
+        saved_at,
+        saved_by,
+        document: parse(document)?,
+        readings: load_readings(db, id)?,
+    })
 }
 
 /// Whether a save went through.
@@ -211,17 +252,35 @@ pub enum Saved {
 ///
 /// # Errors
 /// Where there is no such job.
-pub fn save(db: &mut PgConnection, id: Uuid, base: i32, document: Document, by: &str) -> Result<Saved, ApiError> {
+pub fn save(
+    db: &mut PgConnection,
+    id: Uuid,
+    base: i32,
+    document: Document,
+    by: &str,
+) -> Result<Saved, ApiError> {
     db.transaction(|db| {
-        let current: i32 =
-            jobs::table.find(id).select(jobs::revision).for_update().first(db).optional()?.ok_or(ApiError::NotFound("job"))?;
+        let current: i32 = jobs::table
+            .find(id)
+            .select(jobs::revision)
+            .for_update()
+            .first(db)
+            .optional()?
+            .ok_or(ApiError::NotFound("job"))?;
         if current != base {
             return Ok(Saved::Late(Box::new(get(db, id, None)?)));
         }
         let revision = current + 1;
         add_revision(db, id, revision, &document, by)?;
         let readings = load_readings(db, id)?;
-        let stored = Stored { id, revision, saved_at: Utc::now(), saved_by: by.to_owned(), document, readings };
+        let stored = Stored {
+            id,
+            revision,
+            saved_at: Utc::now(),
+            saved_by: by.to_owned(),
+            document,
+            readings,
+        };
         let report = stored.report();
         summarise(db, &stored, &report, by)?;
         notify(db, id, revision, "saved")?;
@@ -230,7 +289,12 @@ pub fn save(db: &mut PgConnection, id: Uuid, base: i32, document: Document, by: 
 }
 
 /// Keeps the line of the list in step with the job.
-fn summarise(db: &mut PgConnection, stored: &Stored, report: &Report, by: &str) -> Result<(), ApiError> {
+fn summarise(
+    db: &mut PgConnection,
+    stored: &Stored,
+    report: &Report,
+    by: &str,
+) -> Result<(), ApiError> {
     diesel::update(jobs::table.find(stored.id))
         .set((
             jobs::name.eq(&stored.document.job.name),
@@ -257,7 +321,13 @@ pub fn add_reading(
     entered_by: Uuid,
 ) -> Result<(Stored, Report), ApiError> {
     db.transaction(|db| {
-        jobs::table.find(id).select(jobs::revision).for_update().first::<i32>(db).optional()?.ok_or(ApiError::NotFound("job"))?;
+        jobs::table
+            .find(id)
+            .select(jobs::revision)
+            .for_update()
+            .first::<i32>(db)
+            .optional()?
+            .ok_or(ApiError::NotFound("job"))?;
         let key = Uuid::new_v4();
         let at = Utc::now().to_rfc3339_opts(SecondsFormat::Secs, true);
         let reading = Reading { id: key.to_string(), at, by: by.to_owned(), values };

@@ -67,8 +67,10 @@ fn sheet_of(kind: &str, document: serde_json::Value) -> Result<DataSheet, ApiErr
 /// # Errors
 /// Of the database.
 pub fn all(db: &mut PgConnection) -> Result<Library, ApiError> {
-    let rows: Vec<(String, serde_json::Value)> =
-        sheets::table.order((sheets::sheet, sheets::revision)).select((sheets::kind, sheets::document)).load(db)?;
+    let rows: Vec<(String, serde_json::Value)> = sheets::table
+        .order((sheets::sheet, sheets::revision))
+        .select((sheets::kind, sheets::document))
+        .load(db)?;
     let mut library = Library::default();
     for (kind, document) in rows {
         sheet_of(&kind, document)?.put_into(&mut library);
@@ -86,7 +88,11 @@ pub fn offered(db: &mut PgConnection, company: &Library) -> Result<Library, ApiE
     let all = company.sheets();
     for sheet in &all {
         let (kind, r) = (sheet.kind(), sheet.reference());
-        let newer = all.iter().any(|o| o.kind() == kind && o.reference().sheet == r.sheet && o.reference().revision > r.revision);
+        let newer = all.iter().any(|o| {
+            o.kind() == kind
+                && o.reference().sheet == r.sheet
+                && o.reference().revision > r.revision
+        });
         if !newer && !retired.contains(&(kind, r.sheet)) {
             sheet.clone().put_into(&mut newest);
         }
@@ -100,7 +106,11 @@ fn retired(db: &mut PgConnection) -> Result<HashSet<(SheetKind, String)>, ApiErr
         .order((sheet_states::kind, sheet_states::sheet, sheet_states::seq.desc()))
         .select((sheet_states::kind, sheet_states::sheet, sheet_states::retired))
         .load(db)?;
-    Ok(rows.into_iter().filter(|(.., retired)| *retired).filter_map(|(kind, sheet, _)| Some((SheetKind::of(&kind)?, sheet))).collect())
+    Ok(rows
+        .into_iter()
+        .filter(|(.., retired)| *retired)
+        .filter_map(|(kind, sheet, _)| Some((SheetKind::of(&kind)?, sheet)))
+        .collect())
 }
 
 /// One revision in the list of data sheets.
@@ -154,10 +164,12 @@ pub fn lines(db: &mut PgConnection) -> Result<Vec<SheetLine>, ApiError> {
         .load(db)?;
     let mut lines: Vec<SheetLine> = Vec::new();
     for (kind, sheet, revision, document, entered_at, entered_by, from_document) in rows {
-        let kind = SheetKind::of(&kind).ok_or_else(|| ApiError::Internal(format!("no kind {kind}")))?;
+        let kind =
+            SheetKind::of(&kind).ok_or_else(|| ApiError::Internal(format!("no kind {kind}")))?;
         let word = |field: &str| document[field].as_str().unwrap_or_default().to_owned();
         let key = (kind, sheet.clone());
-        let jobs_n = used.iter().filter(|u| u.0 == kind && u.1 == sheet && u.2 == revision).count() as i64;
+        let jobs_n =
+            used.iter().filter(|u| u.0 == kind && u.1 == sheet && u.2 == revision).count() as i64;
         lines.push(SheetLine {
             kind,
             maker: word("maker"),
@@ -174,7 +186,9 @@ pub fn lines(db: &mut PgConnection) -> Result<Vec<SheetLine>, ApiError> {
         });
     }
     lines.sort_by(|a, b| {
-        (a.kind, &a.maker, &a.model, &a.sheet).cmp(&(b.kind, &b.maker, &b.model, &b.sheet)).then(b.revision.cmp(&a.revision))
+        (a.kind, &a.maker, &a.model, &a.sheet)
+            .cmp(&(b.kind, &b.maker, &b.model, &b.sheet))
+            .then(b.revision.cmp(&a.revision))
     });
     Ok(lines)
 }
@@ -199,14 +213,21 @@ fn used(db: &mut PgConnection) -> Result<Vec<(SheetKind, String, i32)>, ApiError
          CROSS JOIN LATERAL jsonb_array_elements(COALESCE(r.document -> 'library' -> l.list, '[]'::jsonb)) AS s (entry)",
     )
     .load(db)?;
-    Ok(rows.into_iter().filter_map(|r| Some((SheetKind::of(&r.kind)?, r.sheet, r.revision))).collect())
+    Ok(rows
+        .into_iter()
+        .filter_map(|r| Some((SheetKind::of(&r.kind)?, r.sheet, r.revision)))
+        .collect())
 }
 
 /// The jobs whose newest revision holds a sheet, in whatever revision of the sheet.
 ///
 /// # Errors
 /// Of the database.
-pub fn jobs_with(db: &mut PgConnection, kind: SheetKind, sheet: &str) -> Result<Vec<Uuid>, ApiError> {
+pub fn jobs_with(
+    db: &mut PgConnection,
+    kind: SheetKind,
+    sheet: &str,
+) -> Result<Vec<Uuid>, ApiError> {
     #[derive(QueryableByName)]
     struct IdRow {
         #[diesel(sql_type = diesel::sql_types::Uuid)]
@@ -226,8 +247,18 @@ pub fn jobs_with(db: &mut PgConnection, kind: SheetKind, sheet: &str) -> Result<
 ///
 /// # Errors
 /// Where there is no such sheet.
-pub fn set_retired(db: &mut PgConnection, kind: SheetKind, sheet: &str, retired: bool, by: &str) -> Result<(), ApiError> {
-    let there: i64 = sheets::table.filter(sheets::kind.eq(kind.word())).filter(sheets::sheet.eq(sheet)).count().get_result(db)?;
+pub fn set_retired(
+    db: &mut PgConnection,
+    kind: SheetKind,
+    sheet: &str,
+    retired: bool,
+    by: &str,
+) -> Result<(), ApiError> {
+    let there: i64 = sheets::table
+        .filter(sheets::kind.eq(kind.word()))
+        .filter(sheets::sheet.eq(sheet))
+        .count()
+        .get_result(db)?;
     if there == 0 {
         return Err(ApiError::NotFound("data sheet"));
     }

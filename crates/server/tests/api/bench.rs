@@ -77,7 +77,13 @@ impl Bench {
         Person(Cookie::parse(cookie).expect("a cookie").into_owned())
     }
 
-    pub async fn send(&self, who: Option<&Person>, method: Method, path: &str, body: impl Into<String>) -> Answer {
+    pub async fn send(
+        &self,
+        who: Option<&Person>,
+        method: Method,
+        path: &str,
+        body: impl Into<String>,
+    ) -> Answer {
         self.send_with(who, method, path, body, &[]).await
     }
 
@@ -89,7 +95,8 @@ impl Bench {
         body: impl Into<String>,
         headers: &[(&'static str, &'static str)],
     ) -> Answer {
-        let mut request = self.client.req(method, path.to_owned()).header(ContentType::JSON).body(body.into());
+        let mut request =
+            self.client.req(method, path.to_owned()).header(ContentType::JSON).body(body.into());
         for (name, value) in headers {
             request.add_header(Header::new(*name, *value));
         }
@@ -110,12 +117,23 @@ impl Bench {
     /// The id of a demo job.
     pub async fn job(&self, who: &Person, name: &str) -> String {
         let jobs = self.get(who, "/api/jobs").await.json();
-        let job = jobs.as_array().expect("a list").iter().find(|j| j["name"] == name).expect("the demo job").clone();
+        let job = jobs
+            .as_array()
+            .expect("a list")
+            .iter()
+            .find(|j| j["name"] == name)
+            .expect("the demo job")
+            .clone();
         job["id"].as_str().expect("an id").to_owned()
     }
 
     /// Saves a job over a revision, changed by `change`.
-    pub async fn save(&self, who: &Person, view: &Value, change: impl FnOnce(&mut Value)) -> Answer {
+    pub async fn save(
+        &self,
+        who: &Person,
+        view: &Value,
+        change: impl FnOnce(&mut Value),
+    ) -> Answer {
         let mut body = json!({ "base_revision": view["revision"], "job": view["job"], "library": view["library"] });
         change(&mut body);
         let path = format!("/api/jobs/{}", view["id"].as_str().expect("an id"));
@@ -125,7 +143,8 @@ impl Bench {
 
 async fn answer(response: LocalResponse<'_>) -> Answer {
     let status = response.status();
-    let headers = response.headers().iter().map(|h| (h.name().to_string(), h.value().to_owned())).collect();
+    let headers =
+        response.headers().iter().map(|h| (h.name().to_string(), h.value().to_owned())).collect();
     let bytes = response.into_bytes().await.unwrap_or_default();
     Answer { status, headers, text: String::from_utf8_lossy(&bytes).into_owned() }
 }

@@ -22,7 +22,9 @@ async fn what_one_server_saves_the_browsers_of_another_hear() {
         let line = lines.next_line().await.ok().flatten()?;
         Some((line, lines))
     })
-    .filter_map(|line| async move { serde_json::from_str::<Value>(line.strip_prefix("data:")?).ok() })
+    .filter_map(
+        |line| async move { serde_json::from_str::<Value>(line.strip_prefix("data:")?).ok() },
+    )
     .filter(|event| std::future::ready(event["job"].is_string()));
     let mut events = Box::pin(events);
 
@@ -32,7 +34,10 @@ async fn what_one_server_saves_the_browsers_of_another_hear() {
     let mut heard = None;
     let mut current = view;
     for i in 0..10 {
-        current = bench.save(&tomas, &current, |b| b["job"]["notes"] = json!(format!("{i}"))).await.json();
+        current = bench
+            .save(&tomas, &current, |b| b["job"]["notes"] = json!(format!("{i}")))
+            .await
+            .json();
         if let Ok(Some(event)) = timeout(Duration::from_millis(700), events.next()).await {
             heard = Some(event);
             break;

@@ -13,14 +13,31 @@ async fn a_reading_is_judged_before_it_is_kept() {
     let path = format!("/api/jobs/{id}/readings/preview");
     let none = bench.post(&ines, &path, &json!({ "string": "C" })).await;
     assert_eq!(none.status, Status::Ok, "{}", none.text);
-    let waiting = bench.post(&ines, &path, &json!({ "string": "C", "irradiance_w_m2": 760, "cell_c": 46.28 })).await.json();
-    let expected = waiting["figures"].as_array().expect("figures").iter().find(|f| f["id"] == "test.voc_expected_v").expect("there");
-    // BM-430: 39.4 x (1 - 0.0026 x 21.28) + 0.026 x 54 x 1.1 x 319.43/298.15 x ln 0.76 = 37.2201 - 0.4541 = 36.7660; seven 257.36.
+    let waiting = bench
+        .post(&ines, &path, &json!({ "string": "C", "irradiance_w_m2": 760, "cell_c": 46.28 }))
+        .await
+        .json();
+    let expected = waiting["figures"]
+        .as_array()
+        .expect("figures")
+        .iter()
+        .find(|f| f["id"] == "test.voc_expected_v")
+        .expect("there");
+    // BM-430: 39.4 x (1 - 0.0026 x 21.28) + 0.026 x 54 x 1.1 x 319.43/298.15 x ln 0.76 = 37.2201 -
+    // 0.4541 = 36.7660; seven 257.36.
     assert!((expected["value"].as_f64().expect("a number") - 257.36).abs() < 0.02, "{expected}");
-    let reversed =
-        bench.post(&ines, &path, &json!({ "string": "C", "irradiance_w_m2": 760, "cell_c": 46.28, "voc_v": -257.0 })).await.json();
+    let reversed = bench
+        .post(
+            &ines,
+            &path,
+            &json!({ "string": "C", "irradiance_w_m2": 760, "cell_c": 46.28, "voc_v": -257.0 }),
+        )
+        .await
+        .json();
     assert_eq!(reversed["causes"][0]["code"], "reversed_pair");
-    let readings = bench.get(&ines, &format!("/api/jobs/{id}")).await.json()["report"]["readings"].as_array().map(Vec::len);
+    let readings = bench.get(&ines, &format!("/api/jobs/{id}")).await.json()["report"]["readings"]
+        .as_array()
+        .map(Vec::len);
     assert_eq!(readings, Some(2), "nothing was kept");
 }
 
@@ -32,16 +49,27 @@ async fn a_kept_reading_has_who_and_when_and_leaves_the_revision_alone() {
     let reading = json!({ "string": "C", "irradiance_w_m2": 618, "back_c": 39.6, "voc_v": 258.1 });
     let before = chrono::Utc::now().timestamp();
     let view = bench.post(&ines, &format!("/api/jobs/{id}/readings"), &reading).await.json();
-    assert_eq!((view["revision"].as_i64(), view["saved_by"].as_str()), (Some(1), Some("Tomas Brandt")));
+    assert_eq!(
+        (view["revision"].as_i64(), view["saved_by"].as_str()),
+        (Some(1), Some("Tomas Brandt"))
+    );
     let kept = view["report"]["readings"][2]["reading"].clone();
     assert_eq!(kept["by"], "Ines Rowe");
-    let at = chrono::DateTime::parse_from_rfc3339(kept["at"].as_str().expect("a time")).expect("RFC 3339").timestamp();
+    let at = chrono::DateTime::parse_from_rfc3339(kept["at"].as_str().expect("a time"))
+        .expect("RFC 3339")
+        .timestamp();
     assert!((before..=before + 60).contains(&at));
-    let c =
-        view["report"]["checks"].as_array().expect("checks").iter().find(|c| c["id"] == "test.voc_v" && c["subject"]["name"] == kept["id"]);
+    let c = view["report"]["checks"]
+        .as_array()
+        .expect("checks")
+        .iter()
+        .find(|c| c["id"] == "test.voc_v" && c["subject"]["name"] == kept["id"]);
     assert_eq!(c.expect("its check")["verdict"], "pass");
     let line = bench.get(&ines, "/api/jobs").await.json()[0].clone();
-    assert_eq!((line["counts"].clone(), line["updated_by"].as_str()), (view["report"]["counts"].clone(), Some("Ines Rowe")));
+    assert_eq!(
+        (line["counts"].clone(), line["updated_by"].as_str()),
+        (view["report"]["counts"].clone(), Some("Ines Rowe"))
+    );
 }
 
 #[rocket::async_test]
@@ -57,9 +85,15 @@ async fn a_reading_that_cannot_be_is_refused_at_the_field() {
         (json!({ "string": "A", "irradiance_w_m2": 600 }), ""),
     ] {
         let answer = bench.post(&ines, &format!("/api/jobs/{id}/readings"), &reading).await;
-        assert_eq!((answer.status, answer.places()), (Status::UnprocessableEntity, vec![place.to_owned()]), "{reading}");
+        assert_eq!(
+            (answer.status, answer.places()),
+            (Status::UnprocessableEntity, vec![place.to_owned()]),
+            "{reading}"
+        );
     }
-    for body in [json!({ "string": "A", "volts": 3 }), json!({ "string": "A", "voc_v": "440" }), json!([])] {
+    for body in
+        [json!({ "string": "A", "volts": 3 }), json!({ "string": "A", "voc_v": "440" }), json!([])]
+    {
         let answer = bench.post(&ines, &format!("/api/jobs/{id}/readings"), &body).await;
         assert_eq!(answer.status, Status::UnprocessableEntity, "{body}");
     }

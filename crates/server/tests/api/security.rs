@@ -8,12 +8,17 @@ use crate::bench::Bench;
 #[rocket::async_test]
 async fn every_answer_carries_the_security_headers() {
     let bench = Bench::new().await;
-    for path in ["/", "/jobs", "/assets/app.js", "/api/health", "/api/jobs", "/nowhere.php", "/api/nowhere"] {
+    for path in
+        ["/", "/jobs", "/assets/app.js", "/api/health", "/api/jobs", "/nowhere.php", "/api/nowhere"]
+    {
         let answer = bench.send(None, Method::Get, path, "").await;
         assert_eq!(answer.header("X-Content-Type-Options"), Some("nosniff"), "{path}");
         assert_eq!(answer.header("X-Frame-Options"), Some("DENY"), "{path}");
         let policy = answer.header("Content-Security-Policy").unwrap_or_default();
-        assert!(policy.contains("default-src 'none'") && !policy.contains("unsafe"), "{path}: {policy}");
+        assert!(
+            policy.contains("default-src 'none'") && !policy.contains("unsafe"),
+            "{path}: {policy}"
+        );
         assert_eq!(answer.header("Server"), None, "{path}");
     }
 }
@@ -21,18 +26,34 @@ async fn every_answer_carries_the_security_headers() {
 #[rocket::async_test]
 async fn the_page_carries_a_nonce_of_its_own_each_time() {
     let bench = Bench::new().await;
-    let (one, two) = (bench.send(None, Method::Get, "/", "").await, bench.send(None, Method::Get, "/jobs/x/strings", "").await);
+    let (one, two) = (
+        bench.send(None, Method::Get, "/", "").await,
+        bench.send(None, Method::Get, "/jobs/x/strings", "").await,
+    );
     assert!(!one.text.contains("{{nonce}}") && one.text != two.text);
-    let nonce = one.text.split("content=\"").nth(1).and_then(|t| t.split('"').next()).expect("a nonce");
-    assert!(one.header("Content-Security-Policy").is_some_and(|p| p.contains(&format!("'nonce-{nonce}'"))));
+    let nonce =
+        one.text.split("content=\"").nth(1).and_then(|t| t.split('"').next()).expect("a nonce");
+    assert!(
+        one.header("Content-Security-Policy")
+            .is_some_and(|p| p.contains(&format!("'nonce-{nonce}'")))
+    );
 }
 
 #[rocket::async_test]
 async fn files_outside_the_front_end_stay_where_they_are() {
     let bench = Bench::new().await;
-    for path in ["/assets/../../main.rs", "/assets/%2e%2e/%2e%2e/main.rs", "/assets/..%2f..%2fmain.rs", "/assets/.env"] {
+    for path in [
+        "/assets/../../main.rs",
+        "/assets/%2e%2e/%2e%2e/main.rs",
+        "/assets/..%2f..%2fmain.rs",
+        "/assets/.env",
+    ] {
         let answer = bench.send(None, Method::Get, path, "").await;
-        assert!(answer.status.class().is_client_error() || !answer.text.contains("mod bench"), "{path}: {}", answer.status);
+        assert!(
+            answer.status.class().is_client_error() || !answer.text.contains("mod bench"),
+            "{path}: {}",
+            answer.status
+        );
     }
 }
 
@@ -42,10 +63,17 @@ async fn a_request_from_another_site_changes_nothing() {
     let mira = bench.person("mira").await;
     let new = json!({ "name": "From elsewhere", "school": "na" }).to_string();
     let foreign = [("Origin", "https://elsewhere.example"), ("Host", "127.0.0.1:8400")];
-    let answer = bench.send_with(Some(&mira), Method::Post, "/api/jobs", new.clone(), &foreign).await;
-    assert_eq!((answer.status, answer.json()["type"].clone()), (Status::Forbidden, json!("/problems/wrong-origin")));
+    let answer =
+        bench.send_with(Some(&mira), Method::Post, "/api/jobs", new.clone(), &foreign).await;
+    assert_eq!(
+        (answer.status, answer.json()["type"].clone()),
+        (Status::Forbidden, json!("/problems/wrong-origin"))
+    );
     let ours = [("Origin", "http://127.0.0.1:8400"), ("Host", "127.0.0.1:8400")];
-    assert_eq!(bench.send_with(Some(&mira), Method::Post, "/api/jobs", new, &ours).await.status, Status::Ok);
+    assert_eq!(
+        bench.send_with(Some(&mira), Method::Post, "/api/jobs", new, &ours).await.status,
+        Status::Ok
+    );
 }
 
 #[rocket::async_test]
@@ -53,7 +81,10 @@ async fn the_health_of_server_and_database_is_told() {
     let bench = Bench::new().await;
     assert_eq!(bench.send(None, Method::Get, "/api/health", "").await.status, Status::Ok);
     bench.database.go_away();
-    assert_eq!(bench.send(None, Method::Get, "/api/health", "").await.status, Status::ServiceUnavailable);
+    assert_eq!(
+        bench.send(None, Method::Get, "/api/health", "").await.status,
+        Status::ServiceUnavailable
+    );
     bench.database.come_back();
     assert_eq!(bench.send(None, Method::Get, "/api/health", "").await.status, Status::Ok);
 }
@@ -67,11 +98,19 @@ async fn a_database_that_goes_away_is_said_and_taken_up_again() {
     bench.database.go_away();
     for _ in 0..2 {
         let answer = bench.save(&tomas, &view, |b| b["job"]["notes"] = json!("away")).await;
-        assert_eq!((answer.status, answer.json()["type"].clone()), (Status::ServiceUnavailable, json!("/problems/database-away")));
+        assert_eq!(
+            (answer.status, answer.json()["type"].clone()),
+            (Status::ServiceUnavailable, json!("/problems/database-away"))
+        );
     }
     bench.database.come_back();
     let saved = bench.save(&tomas, &view, |b| b["job"]["notes"] = json!("back")).await;
-    assert_eq!((saved.status, saved.json()["revision"].as_i64()), (Status::Ok, Some(2)), "{}", saved.text);
+    assert_eq!(
+        (saved.status, saved.json()["revision"].as_i64()),
+        (Status::Ok, Some(2)),
+        "{}",
+        saved.text
+    );
 }
 
 #[rocket::async_test]
@@ -81,11 +120,22 @@ async fn the_description_of_the_api_is_current() {
     assert!(current, "write it anew: heliant-server openapi > web/src/api/openapi.json");
     let bench = Bench::new().await;
     let served = bench.send(None, Method::Get, "/api/openapi.json", "").await.json();
-    for path in ["/api/jobs/{id}", "/api/jobs/{id}/revisions/{revision}", "/api/accounts/{id}", "/api/choices/{school}"] {
+    for path in [
+        "/api/jobs/{id}",
+        "/api/jobs/{id}/revisions/{revision}",
+        "/api/accounts/{id}",
+        "/api/choices/{school}",
+    ] {
         let parameters: Vec<_> = path.split(['{', '}']).skip(1).step_by(2).collect();
-        let methods = served["paths"][path].as_object().unwrap_or_else(|| panic!("{path} is not described"));
+        let methods =
+            served["paths"][path].as_object().unwrap_or_else(|| panic!("{path} is not described"));
         for (method, described) in methods {
-            let named: Vec<&str> = described["parameters"].as_array().into_iter().flatten().filter_map(|p| p["name"].as_str()).collect();
+            let named: Vec<&str> = described["parameters"]
+                .as_array()
+                .into_iter()
+                .flatten()
+                .filter_map(|p| p["name"].as_str())
+                .collect();
             assert_eq!(named, parameters, "{method} {path}");
         }
     }

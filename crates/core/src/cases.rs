@@ -4,23 +4,11 @@
 use std::fmt::Write as _;
 
 use serde::Deserialize;
-use serde::de::DeserializeOwned;
-use serde_json::{Map, Value as Json, json};
+use serde_json::{Map, Value as Json};
 
-use crate::branches::{BranchInputs, branch};
-use crate::figure::{Figure, Sheet, Subject, SubjectKind, Value};
-use crate::job::ColdMethod;
-use crate::library::{InverterRatings, ModuleRatings};
-use crate::runs::{AcInputs, ConductorIec, ConductorNa, EgcInputs, FillInputs, PanelInputs, Vdrop};
-use crate::runs::{ac, conductor_iec, conductor_na, egc, fill, panel, vdrop};
+use crate::figure::{Figure, Sheet, Subject, Value};
+use crate::rules::rules;
 use crate::school::School;
-use crate::site::{SiteInputs, site};
-use crate::strings::{
-    Layout, LayoutInputs, MpptInputs, MpptString, OptimizerInputs, ParallelInputs, SiteTemps,
-    Sources, WindowInputs, layout, mppt, optimizer, parallel, window,
-};
-use crate::sun::{SunInputs, sun};
-use crate::test::{TestInputs, test};
 
 /// Groups of the case files' schema that are not built yet.
 pub const NOT_BUILT: [&str; 11] = [
@@ -110,13 +98,16 @@ pub fn run(case: &Case) -> Result<Outcome, String> {
     if NOT_BUILT.contains(&case.group.as_str()) {
         return Ok(Outcome::Skipped);
     }
-    let mut sheet = Sheet::new(case.school, Subject::new(SubjectKind::Circuit, "case"));
-    let best =
-        compute(&case.group, &case.inputs, &mut sheet).map_err(|e| format!("{}: {e}", case.id))?;
+    let wrong = |e: String| format!("{}: {e}", case.id);
+    let calculation = rules()
+        .find_calculation(&case.group)
+        .ok_or_else(|| wrong(format!("no group `{}` in the schema of case files", case.group)))?;
+    let mut sheet = Sheet::new(case.school, Subject::Sum);
+    let extra = calculation.run(&mut sheet, &case.inputs).map_err(wrong)?;
     let mut differences = Vec::new();
     for (id, wanted) in &case.expected.figures {
         if id == "layout.best" {
-            let got = best.as_ref().map_or(Json::Null, |b| json!(b));
+            let got = extra.get(id).cloned().unwrap_or(Json::Null);
             if by_class(case, &got) != by_class(case, wanted) {
                 differences.push(format!("{} figure {id}: wanted {wanted}, got {got}", case.id));
             }
@@ -128,7 +119,8 @@ pub fn run(case: &Case) -> Result<Outcome, String> {
         }
     }
     for (id, wanted) in &case.expected.verdicts {
-        let check = sheet.checks.iter().rev().find(|c| c.id == id);
+        let own = calculation.check_id(id);
+        let check = sheet.checks.iter().rev().find(|c| c.id == own);
         let got = check.map_or("no verdict", |c| c.verdict.word());
         if wanted.as_str() != Some(got) {
             let figure = sheet.figures.iter().rev().find(|f| f.id == id);
@@ -206,90 +198,4 @@ pub fn working(figure: &Figure) -> String {
     }
     text.truncate(text.trim_end().len());
     text
-}
-
-/// A string case: one MPPT with p equal strings.
-#[derive(Debug, Deserialize)]
-#[serde(deny_unknown_fields)]
-struct StringCase {
-    module: ModuleRatings,
-    inverter: InverterRatings,
-    site: SiteTemps,
-    n: u32,
-    p: Option<u32>,
-    method: Option<ColdMethod>,
-}
-
-fn inputs<T: DeserializeOwned>(inputs: &Map<String, Json>) -> Result<T, String> {
-    // A field that may be absent may also be null, and both mean the same.
-    let fields =
-        inputs.iter().filter(|(_, v)| !v.is_null()).map(|(k, v)| (k.clone(), v.clone())).collect();
-    serde_json::from_value(Json::Object(fields)).map_err(|e| format!("inputs: {e}"))
-}
-
-/// Computes one calculation from its inputs.
-///
-/// # Errors
-/// Where the inputs are not of the group's schema.
-pub(crate) fn compute_sheet(
-    group: &str,
-    school: School,
-    inputs: &Map<String, Json>,
-) -> Result<Sheet, String> {
-    let mut sheet = Sheet::new(school, Subject::new(SubjectKind::Circuit, "sum"));
-    compute(group, inputs, &mut sheet)?;
-    Ok(sheet)
-}
-
-/// Computes a case; a layout search gives its best layout besides.
-fn compute(
-    group: &str,
-    given: &Map<String, Json>,
-    sheet: &mut Sheet,
-) -> Result<Option<Layout>, String> {
-    match group {
-        "site" => site(sheet, &inputs::<SiteInputs>(given)?),
-        "string" => {
-            let x: StringCase = inputs(given)?;
-            let sources = Sources::default();
-            window(
-                sheet,
-                &WindowInputs {
-                    module: &x.module,
-                    inverter: &x.inverter,
-                    site: &x.site,
-                    n: x.n,
-                    method: x.method.unwrap_or_default(),
-                    sources: &sources,
-                    n_pointer: None,
-                },
-            );
-            let strings = [MpptString { module: &x.module, n: x.n, p: x.p.unwrap_or(1) }];
-            mppt(
-                sheet,
-                &MpptInputs { strings: &strings, inverter: &x.inverter, sources: &sources },
-            );
-        }
-        "parallel" => parallel(sheet, &inputs::<ParallelInputs>(given)?, &Sources::default()),
-        "conductor_na" => conductor_na(sheet, &inputs::<ConductorNa>(given)?),
-        "conductor_iec" => conductor_iec(sheet, &inputs::<ConductorIec>(given)?),
-        "egc" => egc(sheet, &inputs::<EgcInputs>(given)?),
-        "vdrop" => {
-            vdrop(sheet, &inputs::<Vdrop>(given)?);
-        }
-        "fill" => {
-            fill(sheet, &inputs::<FillInputs>(given)?);
-        }
-        "panel" => panel(sheet, &inputs::<PanelInputs>(given)?),
-        "ac" => ac(sheet, &inputs::<AcInputs>(given)?),
-        "test" => {
-            test(sheet, &inputs::<TestInputs>(given)?);
-        }
-        "layout" => return Ok(layout(sheet, &inputs::<LayoutInputs>(given)?)),
-        "optimizer" => optimizer(sheet, &inputs::<OptimizerInputs>(given)?),
-        "micro" => branch(sheet, &inputs::<BranchInputs>(given)?),
-        "sun" => sun(sheet, &inputs::<SunInputs>(given)?),
-        other => return Err(format!("no group `{other}` in the schema of case files")),
-    }
-    Ok(None)
 }

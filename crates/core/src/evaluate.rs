@@ -1,27 +1,19 @@
-//! From a job to its report: every calculation, in the order of the stages.
-
-mod branches;
-mod drawings;
-mod equipment;
-mod readings;
-mod runs;
-mod strings;
+//! From a job to its report: every pass of every stage, in the order of what they need.
 
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::figure::{Check, Figure, Sheet, Stage, Subject, SubjectKind, Verdict};
+use crate::figure::{Check, Figure, Recording, Sheet, Stage, Subject, Verdict};
 use crate::job::{Job, Reading};
 use crate::library::Library;
-use crate::places::{Places, places};
-use crate::quantity::Celsius;
-use crate::runs::RacewayCut;
+use crate::registry::{Bench, Findings};
+use crate::rules::rules;
 use crate::school::School;
-use crate::site::{self, DC_CEILING, SiteInputs, T_MAX, T_MIN};
-
-pub use branches::BranchDrawing;
-pub use drawings::{Band, Leg, Route, StringWindow, Tape, WindowRow};
-pub use readings::{JudgedReading, Preview, preview};
+use crate::stages::branches::{BranchDrawing, BranchesFound};
+use crate::stages::places::Places;
+use crate::stages::runs::{RacewayCut, Route, RunsFound};
+use crate::stages::strings::{StringWindow, StringWindows, Tape, Tapes};
+use crate::stages::test::{JudgedReading, ReadingsFound};
 
 /// How many checks came to what.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, ToSchema)]
@@ -83,7 +75,7 @@ pub struct Report {
     pub verdict: Verdict,
     /// Stage by stage.
     pub stages: Vec<StageSummary>,
-    /// Every figure with its working.
+    /// Every figure; with its working where that was asked for.
     pub figures: Vec<Figure>,
     /// Every check.
     pub checks: Vec<Check>,
@@ -104,102 +96,79 @@ pub struct Report {
 }
 
 impl Report {
-    /// The figure of this id and subject.
+    /// The figure of this id and subject, by the subject's short name.
     pub fn figure(&self, id: &str, subject: &str) -> Option<&Figure> {
-        self.figures.iter().find(|f| f.id == id && f.subject.name == subject)
+        self.figures.iter().find(|f| f.id == id && f.subject.to_string() == subject)
     }
 
-    /// The check of this id and subject.
+    /// The check of this id and subject, by the subject's short name.
     pub fn check(&self, id: &str, subject: &str) -> Option<&Check> {
-        self.checks.iter().find(|c| c.id == id && c.subject.name == subject)
+        self.checks.iter().find(|c| c.id == id && c.subject.to_string() == subject)
     }
 }
 
-/// Computes every figure and check of a job. The same inputs give the same report, byte for byte.
+/// Computes every figure and check of a job, without workings: see [`evaluate_with`]. The same
+/// inputs give the same report, byte for byte.
 ///
 /// References that lead nowhere (a string on an inverter that is not there) are left out;
 /// validation names them before a job is saved.
 pub fn evaluate(job: &Job, library: &Library, readings: &[Reading]) -> Report {
-    let mut sheet = Sheet::new(job.school, Subject::new(SubjectKind::Site, "site"));
-    let ceiling = evaluate_site(&mut sheet, job);
-    equipment::equipment(&mut sheet, job, library);
-    strings::strings(&mut sheet, job, library, ceiling);
-    let branches = branches::branches(&mut sheet, job, library);
-    let raceway_cuts = runs::runs(&mut sheet, job, library);
-    let places = places(&mut sheet, job, library);
-    let judged = readings::readings(&mut sheet, job, library, readings);
-    let tapes = drawings::tapes(job);
-    let string_windows = drawings::string_windows(&sheet, job, library);
-    let stages = [Stage::Site, Stage::Equipment, Stage::Strings, Stage::Runs, Stage::Test]
-        .map(|stage| {
-            let counts = Counts::of(sheet.checks.iter().filter(|c| c.stage == stage));
-            StageSummary { stage, verdict: counts.worst().unwrap_or(Verdict::Unknown), counts }
-        })
-        .to_vec();
+    evaluate_with(job, library, readings, Recording::Nothing)
+}
+
+/// As [`evaluate`], with the workings that are asked for. Values, limits, verdicts and cures are
+/// the same whatever is recorded.
+pub fn evaluate_with(
+    job: &Job,
+    library: &Library,
+    readings: &[Reading],
+    recording: Recording,
+) -> Report {
+    let (sheet, mut found) = computed(job, library, readings, recording);
+    let stages = Stage::ALL.map(|stage| {
+        let counts = Counts::of(sheet.checks.iter().filter(|c| c.stage == stage));
+        StageSummary { stage, verdict: counts.worst().unwrap_or(Verdict::Unknown), counts }
+    });
     let counts = Counts::of(sheet.checks.iter());
     Report {
         school: job.school,
         counts,
         verdict: counts.worst().unwrap_or(Verdict::Unknown),
-        stages,
+        stages: stages.to_vec(),
         figures: sheet.figures,
         checks: sheet.checks,
-        tapes,
-        string_windows,
-        branches,
-        route: drawings::route(job),
-        raceway_cuts,
-        places,
-        readings: judged,
+        tapes: found.take::<Tapes>().0,
+        string_windows: found.take::<StringWindows>().0,
+        branches: found.take::<BranchesFound>().drawings,
+        route: found.take::<Route>(),
+        raceway_cuts: found.take::<RunsFound>().cuts,
+        places: found.take::<Places>(),
+        readings: found.take::<ReadingsFound>().0,
     }
 }
 
-/// The site's figures; gives the DC ceiling.
-fn evaluate_site(sheet: &mut Sheet, job: &Job) -> Option<f64> {
-    let s = &job.site;
-    let record = |values: &[f64]| (!values.is_empty()).then(|| values.to_vec());
-    for (def, value, has_record) in [
-        (&T_MIN, s.t_min_c, !s.yearly_min_c.is_empty()),
-        (&T_MAX, s.t_max_c, !s.hottest_month_hourly_c.is_empty()),
-    ] {
-        if !has_record {
-            sheet.figure(def, |w| w.need::<Celsius>("as entered", value, def.id, "site"));
-        }
-        if value.is_none() {
-            sheet.judge(def, Verdict::Unknown).missing = vec![def.id.to_owned()];
-        } else if !has_record {
-            sheet.judge(def, Verdict::Pass);
-        }
+/// The figures whose working is asked for, with it.
+pub fn workings(
+    job: &Job,
+    library: &Library,
+    readings: &[Reading],
+    recording: &Recording,
+) -> Vec<Figure> {
+    let (sheet, _) = computed(job, library, readings, recording.clone());
+    let asked = |f: &Figure| recording.asks_for(f.stage, &f.subject);
+    sheet.figures.into_iter().filter(asked).collect()
+}
+
+fn computed(
+    job: &Job,
+    library: &Library,
+    readings: &[Reading],
+    recording: Recording,
+) -> (Sheet, Findings) {
+    let mut sheet = Sheet::with(job.school, Subject::Site, recording);
+    let mut bench = Bench { job, library, readings, found: Findings::default() };
+    for pass in rules().all_passes() {
+        pass.run(&mut bench, &mut sheet);
     }
-    let inputs = SiteInputs {
-        yearly_min_c: record(&s.yearly_min_c),
-        hottest_month_hourly_c: record(&s.hottest_month_hourly_c),
-        t_min_c_entered: s.t_min_c,
-        t_max_c_entered: s.t_max_c,
-        t_max_c: s.t_max_c,
-        mounting: s.mounting,
-        cell_rise_hot_c: s.cell_rise_hot_c,
-        building: s.building,
-    };
-    site::site(sheet, &inputs);
-    let places = s
-        .weather
-        .as_ref()
-        .map(|w| (s.latitude_deg, s.longitude_deg, w.latitude_deg, w.longitude_deg));
-    if let Some((Some(a), Some(b), Some(c), Some(d))) = places {
-        site::station(sheet, (a, b), (c, d));
-    }
-    let rise_known = s.mounting.is_some() || s.cell_rise_hot_c.is_some();
-    let check =
-        sheet.judge(&site::T_CELL_HOT, if rise_known { Verdict::Pass } else { Verdict::Unknown });
-    if !rise_known {
-        check.missing = vec!["site.mounting".to_owned()];
-    }
-    let ceiling = s.building.and_then(|b| job.school.dc_ceiling_v(b));
-    let check =
-        sheet.judge(&DC_CEILING, if ceiling.is_some() { Verdict::Pass } else { Verdict::Unknown });
-    if ceiling.is_none() {
-        check.missing = vec!["site.building".to_owned()];
-    }
-    ceiling
+    (sheet, bench.found)
 }

@@ -1,40 +1,45 @@
 //! The core of Heliant: what an electrician needs computed, with its working. No file, clock,
-//! network, database or interface.
+//! network, randomness, database or interface.
 //!
-//! The stages, in the order of the job:
-//! - [`site`]: design temperatures and the DC ceiling of the building.
-//! - [`weather`]: hourly files the design temperatures are taken from.
-//! - [`library`]: the data sheets a job pins.
-//! - [`strings`]: modules in series and parallel against the inverter's window, optimizers.
-//! - [`branches`]: microinverters on a trunk.
-//! - [`runs`]: conductors, raceways, the panel they end in.
-//! - [`places`]: where the inverter goes.
-//! - [`sun`]: where the sun stands and what a clear sky gives.
+//! From below to above; nothing knows what stands above it:
+//! - [`school`], [`quantity`], [`traced`], [`tables`]: the schools of practice, values with their
+//!   kind, arithmetic that remembers itself, the rule tables.
+//! - [`library`] and [`job`]: what a person enters. [`job::read`] opens a job file.
+//! - [`figure`]: the vocabulary. A figure is declared, computed on a sheet, held against limits.
+//! - [`registry`]: what a stage brings with it: passes, calculations, quick sums.
+//! - [`stages`]: the rules, a folder per stage in the order of the job.
+//! - [`search`]: ways to wire a job. They ask the rules and edit nothing.
+//! - [`rules`] holds what all of them registered. [`evaluate()`] makes the [`Report`] of a job; [`cases`] and [`sums`] run single calculations.
 //! - [`watch`]: what a newer data sheet does to a job, and how it is mended.
-//! - [`test`]: what a string should read now, whether it does, and if not why.
 //!
-//! [`job`] is what a person enters, [`evaluate()`] makes the [`Report`] of it, and [`figure`] holds
-//! the vocabulary all of them share. [`cases`] runs worked examples through the same calculations.
+//! ```
+//! use heliant_core::{evaluate, job};
+//!
+//! let text = include_str!("../../../data/demo/kestrel-lane.json");
+//! let file = job::read(text).expect("a job file").file;
+//! let report = evaluate(&file.job, &file.library, &file.readings);
+//! // 12 x 39.4 V x 1.1274 on the coldest morning.
+//! let cold = report.figure("string.voc_cold_v", "A").and_then(|f| f.value.as_ref()?.number());
+//! assert!((cold.expect("volts") - 12.0 * 39.4 * 1.1274).abs() < 1e-6);
+//! ```
 
-pub mod branches;
 pub mod cases;
 pub mod evaluate;
 pub mod figure;
 pub mod job;
 pub mod library;
-pub mod places;
+pub mod problem;
 pub mod quantity;
-pub mod runs;
+pub mod registry;
+pub mod rules;
 pub mod schema;
 pub mod school;
-pub mod site;
-pub mod strings;
+pub mod search;
+pub mod sheets;
+pub mod stages;
 pub mod sums;
-pub mod sun;
 pub mod tables;
-pub mod test;
 pub mod traced;
 pub mod watch;
-pub mod weather;
 
-pub use evaluate::{Report, evaluate};
+pub use evaluate::{Report, evaluate, evaluate_with, workings};

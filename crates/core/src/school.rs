@@ -4,7 +4,6 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::job::Building;
 use crate::tables::{self, RatingKind};
 
 /// A school of practice. A job picks one; units, tables and wording follow.
@@ -18,16 +17,6 @@ pub enum School {
 }
 
 impl School {
-    /// Highest DC volts the building allows (690.7).
-    pub fn dc_ceiling_v(self, building: Building) -> Option<f64> {
-        match (self, building) {
-            (School::Na, Building::Dwelling12) => Some(600.0),
-            (School::Na, Building::OtherRoof) | (School::Iec, Building::Building) => Some(1000.0),
-            (_, Building::Ground) => Some(1500.0),
-            _ => None,
-        }
-    }
-
     /// Factor on the other strings' Isc in a fault: 1.25 in na, 1 in iec.
     pub fn fault_factor(self) -> f64 {
         match self {
@@ -65,14 +54,6 @@ impl School {
         match self {
             School::Na => (2.0, 2.0),
             School::Iec => (3.0, 2.0),
-        }
-    }
-
-    /// The trade's word for the conductor that goes to earth.
-    pub fn earth_word(self) -> &'static str {
-        match self {
-            School::Na => "ground",
-            School::Iec => "earth",
         }
     }
 }

@@ -1,75 +1,19 @@
-//! Quick sums: the calculations without a job, for the counter and the phone. A calculation appears
-//! on the screen and on the command line by being declared in [`ALL`].
+//! Quick sums: the calculations without a job, for the counter and the phone. Each stage declares its
+//! own; a declared sum appears on the screen and on the command line.
 
 use serde::Serialize;
 use serde_json::{Map, Value as Json, json};
 use utoipa::ToSchema;
 
 use crate::cases;
-use crate::figure::{Check, Figure, Sheet, Value, Verdict};
-use crate::job::{Face, Job, JobFile, JobInverter, JobString, Problem};
-use crate::library::{InverterSheet, Library, ModuleSheet};
+use crate::figure::{Check, Figure, Sheet, Subject, Value, Verdict};
+use crate::job::{Face, Job, JobFile, JobInverter, JobString};
+use crate::library::{InverterSheet, Library, ModuleSheet, SheetData};
+use crate::problem::Problem;
+pub use crate::registry::{Input, InputKind, Sum};
+use crate::rules::rules;
 use crate::schema::did_you_mean;
 use crate::school::School;
-use crate::tables;
-
-/// What an input is.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum InputKind {
-    /// A number in the input's unit.
-    Number,
-    /// A whole number.
-    Count,
-    /// One of the options.
-    Choice,
-    /// A size or a name.
-    Text,
-    /// Yes or no.
-    Flag,
-}
-
-/// An input of a sum.
-#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
-pub struct Input {
-    /// Its key; dots for what belongs together, `wires.0.n` for the first of several.
-    pub key: &'static str,
-    /// Plain title.
-    pub title: &'static str,
-    /// Unit; empty for none.
-    pub unit: &'static str,
-    /// What it is.
-    pub kind: InputKind,
-    /// What may be chosen.
-    pub options: &'static [&'static str],
-    /// What stands there to begin with, as JSON; made up, to be typed over.
-    pub sample: &'static str,
-    /// It may be left out.
-    pub optional: bool,
-}
-
-/// A calculation that stands alone.
-#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
-pub struct Sum {
-    /// Its name on the command line.
-    pub name: &'static str,
-    /// Plain title.
-    pub title: &'static str,
-    /// One line on what it answers.
-    pub about: &'static str,
-    /// The school it is of.
-    pub school: School,
-    /// Its inputs, in the order they are asked.
-    pub inputs: &'static [Input],
-    /// The figures that answer it, the foremost first.
-    pub answers: &'static [&'static str],
-    /// The calculation behind it.
-    #[serde(skip)]
-    group: &'static str,
-    /// Looks for the smallest section where none is given.
-    #[serde(skip)]
-    smallest: Option<&'static str>,
-}
 
 /// A sum that was done: inputs, figures with their working, verdicts.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -93,288 +37,14 @@ pub struct Slip {
     pub text: String,
 }
 
-const fn number(
-    key: &'static str,
-    title: &'static str,
-    unit: &'static str,
-    sample: &'static str,
-) -> Input {
-    Input { key, title, unit, kind: InputKind::Number, options: &[], sample, optional: false }
-}
-
-const fn count(key: &'static str, title: &'static str, sample: &'static str) -> Input {
-    Input { key, title, unit: "", kind: InputKind::Count, options: &[], sample, optional: false }
-}
-
-const fn choice(
-    key: &'static str,
-    title: &'static str,
-    options: &'static [&'static str],
-    sample: &'static str,
-) -> Input {
-    Input { key, title, unit: "", kind: InputKind::Choice, options, sample, optional: false }
-}
-
-const fn text(
-    key: &'static str,
-    title: &'static str,
-    unit: &'static str,
-    sample: &'static str,
-) -> Input {
-    Input { key, title, unit, kind: InputKind::Text, options: &[], sample, optional: false }
-}
-
-const fn flag(key: &'static str, title: &'static str) -> Input {
-    Input {
-        key,
-        title,
-        unit: "",
-        kind: InputKind::Flag,
-        options: &[],
-        sample: "false",
-        optional: true,
-    }
-}
-
-const fn optional(input: Input) -> Input {
-    Input { optional: true, ..input }
-}
-
-const MOUNTINGS: &[&str] = &["flush", "raised", "ground"];
-const KINDS: &[&str] = &["pv_string", "pv_output", "inverter_out", "micro_branch", "ac_feeder"];
-const PLACES: &[&str] = &[
-    "under_modules",
-    "roof_sun",
-    "roof_shade",
-    "attic",
-    "inside",
-    "cavity",
-    "garage",
-    "outside_wall_sun",
-    "outside_wall_shade",
-    "sheltered",
-    "underground",
-];
-
-const VOC: Input = number("module.voc_v", "Module Voc", "V", "39.4");
-const B_VOC: Input = number("module.b_voc_pct_c", "Coefficient of Voc", "%/°C", "-0.26");
-const IN_SERIES: Input = count("n", "Modules in series", "12");
-
-const WINDOW: [Input; 19] = [
-    IN_SERIES,
-    count("p", "Strings in parallel", "1"),
-    VOC,
-    number("module.vmp_v", "Module Vmp", "V", "33.0"),
-    number("module.isc_a", "Module Isc", "A", "13.85"),
-    number("module.imp_a", "Module Imp", "A", "13.05"),
-    number("module.pmax_w", "Module Pmax", "W", "430"),
-    B_VOC,
-    number("module.g_pmax_pct_c", "Coefficient of Pmax", "%/°C", "-0.30"),
-    number("module.max_system_v", "Module system voltage", "V", "1000"),
-    number("inverter.vdc_max_v", "Inverter: largest DC volts", "V", "600"),
-    optional(number("inverter.start_v", "Inverter: start volts", "V", "110")),
-    number("inverter.mppt_min_v", "Inverter: tracking from", "V", "90"),
-    number("inverter.mppt_max_v", "Inverter: tracking up to", "V", "560"),
-    optional(number(
-        "inverter.mppt_isc_max_a",
-        "Inverter: short-circuit amps of an input",
-        "A",
-        "30",
-    )),
-    number("site.t_min_c", "Coldest morning", "°C", "-24"),
-    number("site.t_max_c", "Hottest air", "°C", "33"),
-    choice("site.mounting", "Mounted", MOUNTINGS, "\"flush\""),
-    number("site.dc_ceiling_v", "DC ceiling of the building", "V", "600"),
-];
-const WINDOW_ANSWERS: &[&str] =
-    &["string.n_max", "string.n_min", "string.voc_cold_v", "string.vmp_hot_v"];
-
-const EXPECTED: [Input; 9] = [
-    IN_SERIES,
-    VOC,
-    B_VOC,
-    number("module.isc_a", "Module Isc", "A", "13.85"),
-    optional(number("module.a_isc_pct_c", "Coefficient of Isc", "%/°C", "0.045")),
-    optional(count("module.cells_series_n", "Cells in series", "54")),
-    number("irradiance_w_m2", "Light on the modules", "W/m²", "800"),
-    number("back_c", "Back of a module", "°C", "40"),
-    optional(number("measured_voc_v", "Volts read", "V", "")),
-];
-const EXPECTED_ANSWERS: &[&str] = &["test.voc_expected_v", "test.isc_expected_a", "test.t_cell_c"];
-
-const WIRE_NA: [Input; 10] = [
-    choice("kind", "Circuit", KINDS, "\"pv_string\""),
-    optional(number("isc_a", "Module Isc (pv)", "A", "13.85")),
-    optional(count("p", "Strings on this wire (pv)", "1")),
-    optional(number("rated_a", "Rated output (ac)", "A", "")),
-    choice(
-        "insulation",
-        "Insulation",
-        &["THWN-2", "XHHW-2", "USE-2", "THWN", "THHN", "PV", "NM"],
-        "\"THWN-2\"",
-    ),
-    choice("material", "Metal", &["cu", "al"], "\"cu\""),
-    number("t_max_c", "Hottest air", "°C", "33"),
-    choice("segments.0.place", "Hottest place on the way", PLACES, "\"attic\""),
-    count("segments.0.ccc_n", "Conductors that carry current there", "2"),
-    optional(text("size", "Size to check; the smallest is found besides", "AWG", "\"\"")),
-];
-const WIRE_NA_ANSWERS: &[&str] = &["circuit.size_min", "circuit.i_design_a", "circuit.ampacity_a"];
-
-const WIRE_IEC: [Input; 9] = [
-    choice("kind", "Circuit", KINDS, "\"inverter_out\""),
-    optional(number("isc_a", "Module Isc (pv)", "A", "")),
-    optional(count("p", "Strings in parallel (pv)", "")),
-    optional(number("rated_a", "Rated output (ac)", "A", "26.1")),
-    optional(number("device_a", "Fuse or breaker", "A", "32")),
-    choice("cable", "Cable", &["solar", "pvc70", "xlpe90"], "\"pvc70\""),
-    choice(
-        "install",
-        "How it lies",
-        &["free_air", "on_surface", "two_touching", "method_b", "method_c"],
-        "\"method_b\"",
-    ),
-    number("ambient_c", "Hottest there", "°C", "30"),
-    optional(number("mm2", "Section to check; else the smallest is found", "mm²", "")),
-];
-const WIRE_IEC_ANSWERS: &[&str] = &["circuit.size_min", "circuit.iz_a", "circuit.need_a"];
-
-const FILL_NA: [Input; 10] = [
-    choice("kind", "Raceway", &["emt", "rmc", "imc", "pvc40", "pvc80", "fmc", "lfmc"], "\"emt\""),
-    optional(text("trade", "Trade size to check", "", "\"3/4\"")),
-    choice("wires.0.kind", "Wires", &["thhn", "xhhw", "pv"], "\"thhn\""),
-    text("wires.0.size", "Size", "AWG", "\"10\""),
-    count("wires.0.n", "How many", "4"),
-    optional(choice("wires.1.kind", "Earth wire", &["thhn", "xhhw"], "\"thhn\"")),
-    optional(text("wires.1.size", "Size of the earth wire", "AWG", "\"10\"")),
-    optional(count("wires.1.n", "How many earth wires", "1")),
-    optional(number("length_in", "Length, where it is a nipple", "in", "")),
-    optional(number("jam_od_in", "Diameter of one of three like cables", "in", "")),
-];
-const FILL_IEC: [Input; 9] = [
-    choice("kind", "Conduit", &["medium", "heavy"], "\"medium\""),
-    optional(number("size_mm", "Size to check", "mm", "20")),
-    choice("wires.0.kind", "Cables", &["solar", "pvc70", "xlpe90"], "\"solar\""),
-    number("wires.0.mm2", "Section", "mm²", "6"),
-    count("wires.0.n", "How many", "4"),
-    optional(choice("wires.1.kind", "Protective conductor", &["pvc70", "xlpe90"], "\"pvc70\"")),
-    optional(number("wires.1.mm2", "Its section", "mm²", "6")),
-    optional(count("wires.1.n", "How many", "1")),
-    optional(number("limit_pct", "Space factor", "%", "40")),
-];
-const FILL_ANSWERS: &[&str] = &["raceway.size", "raceway.fill_pct", "raceway.limit_pct"];
-
-const VDROP_NA: [Input; 7] = [
-    text("awg", "Size", "AWG", "\"10\""),
-    choice("material", "Metal", &["cu", "al"], "\"cu\""),
-    number("length_ft", "One way", "ft", "88"),
-    number("amps_a", "Amps", "A", "13.05"),
-    number("volts_v", "Volts", "V", "396"),
-    flag("three_phase", "Three-phase"),
-    number("limit_pct", "Limit", "%", "2"),
-];
-const VDROP_IEC: [Input; 7] = [
-    number("mm2", "Section", "mm²", "6"),
-    choice("cable", "Cable", &["solar", "pvc70", "xlpe90"], "\"solar\""),
-    number("length_m", "One way", "m", "24"),
-    number("amps_a", "Amps", "A", "13.26"),
-    number("volts_v", "Volts", "V", "464.8"),
-    flag("three_phase", "Three-phase"),
-    number("limit_pct", "Limit", "%", "3"),
-];
-const VDROP_ANSWERS: &[&str] = &["circuit.vdrop_pct", "circuit.vdrop_v", "circuit.loss_w"];
-
-const AC_NA: [Input; 4] = [
-    optional(number("rated_a", "Rated output", "A", "33.3")),
-    optional(number("watts_w", "or rated watts", "W", "")),
-    optional(number("volts_v", "at volts", "V", "")),
-    optional(number("maker_max_ocpd_a", "Largest device the maker allows", "A", "50")),
-];
-const AC_IEC: [Input; 7] = [
-    optional(number("rated_a", "Rated output", "A", "26.1")),
-    optional(number("watts_w", "or rated watts", "W", "")),
-    optional(number("volts_v", "at volts", "V", "")),
-    optional(number("maker_max_ocpd_a", "Largest device the maker allows", "A", "40")),
-    optional(choice("curve", "Trip curve", &["B", "C", "D"], "\"B\"")),
-    optional(number("u0_v", "Volts to earth", "V", "230")),
-    optional(number("zs_ohm", "Loop impedance read", "ohm", "")),
-];
-const AC_ANSWERS: &[&str] = &["ac.ocpd_a", "ac.i_out_a", "circuit.zs_max_ohm"];
-
-const FUSE: [Input; 3] = [
-    number("module.isc_a", "Module Isc", "A", "13.85"),
-    number("module.series_fuse_a", "Module series fuse rating", "A", "25"),
-    count("p", "Strings in parallel", "3"),
-];
-const FUSE_ANSWERS: &[&str] = &["string.fuse_needed", "string.fuse_a", "string.fuse_fault_a"];
-
-const PANEL: [Input; 6] = [
-    number("bus_a", "Busbar", "A", "200"),
-    number("main_a", "Main breaker", "A", "150"),
-    number("inverter_a", "Inverter output", "A", "33.3"),
-    number("load_breakers_a.0", "Load breakers, all together", "A", "180"),
-    optional(number("pv_breaker_a", "PV breaker", "A", "45")),
-    flag("pv_at_far_end", "PV breaker at the far end"),
-];
-const PANEL_ANSWERS: &[&str] = &["panel.far_end_120_a", "panel.bus_125_a", "panel.smaller_main_a"];
-
-const BRANCH: [Input; 6] = [
-    number("unit_a", "One unit", "A", "1.31"),
-    number("volts_v", "Volts", "V", "240"),
-    number("breaker_a", "Breaker", "A", "20"),
-    optional(count("maker_max_n", "Most by the maker", "11")),
-    count("arms_n.0", "Units on the branch", "11"),
-    number("section_ohm", "Loop resistance of a trunk section", "ohm", "0.0142"),
-];
-const BRANCH_ANSWERS: &[&str] = &["branch.n_max", "branch.i_a", "branch.rise_trunk_pct"];
-
-macro_rules! sums {
-    ($($name:literal $group:literal $title:literal $about:literal $school:ident $inputs:ident $answers:ident $smallest:expr;)*) => {
-        /// Every quick sum.
-        pub static ALL: &[Sum] = &[$(Sum {
-            name: $name, title: $title, about: $about, school: School::$school, inputs: &$inputs, answers: $answers,
-            group: $group, smallest: $smallest,
-        }),*];
-    };
-}
-
-sums! {
-    "string-window" "string" "String window" "How many in series between the cold and the hot \
-        day" Na WINDOW WINDOW_ANSWERS None;
-    "string-window" "string" "String window" "How many in series between the cold and the hot \
-        day" Iec WINDOW WINDOW_ANSWERS None;
-    "expected-volts" "test" "Expected volts" "What a string reads now" Na EXPECTED EXPECTED_ANSWERS None;
-    "expected-volts" "test" "Expected volts" "What a string reads now" Iec EXPECTED EXPECTED_ANSWERS None;
-    "wire-size" "conductor_na" "Wire size" "The smallest wire that \
-        carries it" Na WIRE_NA WIRE_NA_ANSWERS Some("size");
-    "wire-size" "conductor_iec" "Cable size" "The smallest cable that \
-        carries it" Iec WIRE_IEC WIRE_IEC_ANSWERS Some("mm2");
-    "voltage-drop" "vdrop" "Voltage drop" "Volts and watts lost on the \
-        way" Na VDROP_NA VDROP_ANSWERS None;
-    "voltage-drop" "vdrop" "Voltage drop" "Volts and watts lost on the \
-        way" Iec VDROP_IEC VDROP_ANSWERS None;
-    "raceway-fill" "fill" "Raceway fill" "Whether the wires fit, every wire \
-        counted" Na FILL_NA FILL_ANSWERS None;
-    "raceway-fill" "fill" "Conduit fill" "Whether the cables fit, every one \
-        counted" Iec FILL_IEC FILL_ANSWERS None;
-    "breaker" "ac" "Breaker" "The device of an inverter's output" Na AC_NA AC_ANSWERS None;
-    "breaker" "ac" "Breaker" "The device of an inverter's output, and its \
-        loop" Iec AC_IEC AC_ANSWERS None;
-    "string-fuse" "parallel" "String fuse" "Whether parallel strings need fuses, and \
-        which" Na FUSE FUSE_ANSWERS None;
-    "string-fuse" "parallel" "String fuse" "Whether parallel strings need fuses, and \
-        which" Iec FUSE FUSE_ANSWERS None;
-    "busbar" "panel" "Busbar" "Which rule lets the inverter onto the \
-        panel" Na PANEL PANEL_ANSWERS None;
-    "branch" "micro" "Microinverter branch" "Units on a breaker, rise along the \
-        trunk" Na BRANCH BRANCH_ANSWERS None;
-    "branch" "micro" "Microinverter branch" "Units on a breaker, rise along the \
-        trunk" Iec BRANCH BRANCH_ANSWERS None;
+/// Every quick sum.
+pub fn all() -> &'static [&'static Sum] {
+    rules().all_sums()
 }
 
 /// The sum of this name and school.
 pub fn find(name: &str, school: School) -> Option<&'static Sum> {
-    ALL.iter().find(|s| s.name == name && s.school == school)
+    all().iter().copied().find(|s| s.name == name && s.school == school)
 }
 
 /// The inputs a sum begins with.
@@ -472,51 +142,14 @@ fn gathered(sum: &Sum, inputs: &Map<String, Json>) -> Result<Map<String, Json>, 
 }
 
 fn compute(sum: &Sum, tree: &Map<String, Json>) -> Result<Sheet, Vec<Problem>> {
-    cases::compute_sheet(sum.group, sum.school, tree).map_err(|e| vec![Problem::new("", e, "")])
+    let wrong = |e: String| vec![Problem::new("", e, "")];
+    let calculation = rules()
+        .find_calculation(sum.calculation)
+        .ok_or_else(|| wrong(format!("no calculation {}", sum.calculation)))?;
+    let mut sheet = Sheet::new(sum.school, Subject::Sum);
+    calculation.run(&mut sheet, tree).map_err(wrong)?;
+    Ok(sheet)
 }
-
-/// The first section of a cable that holds, by trying them upward.
-fn smallest_mm2(sum: &Sum, tree: &Map<String, Json>) -> Result<Sheet, Vec<Problem>> {
-    let solar = tree.get("cable").and_then(Json::as_str) == Some("solar");
-    let sizes: Vec<f64> = if solar {
-        tables::SOLAR_CABLES.iter().map(|c| c.mm2).collect()
-    } else {
-        let key = tree.get("cable").and_then(Json::as_str).unwrap_or("pvc70");
-        tables::IEC_CABLES.iter().filter(|c| c.insulation == key).map(|c| c.mm2).collect()
-    };
-    let mut last = None;
-    for mm2 in sizes {
-        let mut tried = tree.clone();
-        tried.insert("mm2".to_owned(), json!(mm2));
-        let mut sheet = compute(sum, &tried)?;
-        let holds =
-            !sheet.checks.is_empty() && sheet.checks.iter().all(|c| c.verdict == Verdict::Pass);
-        sheet.count(&SIZE_MIN, |w| {
-            Some(w.given(
-                "first section that holds, mm²",
-                crate::quantity::Ratio(mm2),
-                "tried upward",
-            ))
-            .filter(|_| holds)
-        });
-        if holds {
-            return Ok(sheet);
-        }
-        last = Some(sheet);
-    }
-    match last {
-        Some(sheet) => Ok(sheet),
-        None => compute(sum, tree),
-    }
-}
-
-static SIZE_MIN: crate::figure::Def = crate::figure::Def {
-    id: "circuit.size_min",
-    title: "Smallest size that passes",
-    stage: crate::figure::Stage::Runs,
-    na: "",
-    iec: "IEC 60364-5-52",
-};
 
 /// Does a sum.
 ///
@@ -524,13 +157,10 @@ static SIZE_MIN: crate::figure::Def = crate::figure::Def {
 /// What is missing, wrong or none of its inputs, by key.
 pub fn run(sum: &'static Sum, inputs: &Map<String, Json>) -> Result<Slip, Vec<Problem>> {
     let mut tree = gathered(sum, inputs)?;
-    if sum.group == "conductor_na" {
-        tree.insert("find_smallest".to_owned(), json!(true));
+    for (key, value) in sum.fixed {
+        tree.insert((*key).to_owned(), serde_json::from_str(value).unwrap_or_default());
     }
-    let sheet = match sum.smallest {
-        Some("mm2") if !tree.contains_key("mm2") => smallest_mm2(sum, &tree)?,
-        _ => compute(sum, &tree)?,
-    };
+    let sheet = compute(sum, &tree)?;
     let taken: Map<String, Json> = sum
         .inputs
         .iter()
@@ -638,20 +268,20 @@ pub fn into_job(sum: &'static Sum, inputs: &Map<String, Json>) -> Result<JobFile
         (library.modules.first(), library.inverters.first(), number("/n"))
     {
         job.site.faces.push(Face {
-            id: "face1".to_owned(),
+            id: "face1".into(),
             name: "Face 1".to_owned(),
             tilt_deg: 30.0,
             azimuth_deg: 180.0,
         });
-        job.inverters.push(JobInverter { id: "INV1".to_owned(), sheet: inverter.reference() });
+        job.inverters.push(JobInverter { id: "INV1".into(), sheet: inverter.reference() });
         let strings = number("/p").unwrap_or(1.0).clamp(1.0, 26.0) as u8;
         job.strings = (0..strings)
             .map(|i| JobString {
-                letter: char::from(b'A' + i).to_string(),
-                face: "face1".to_owned(),
+                letter: char::from(b'A' + i).to_string().into(),
+                face: "face1".into(),
                 module: module.reference(),
                 n: n as u32,
-                inverter: "INV1".to_owned(),
+                inverter: "INV1".into(),
                 mppt: 1,
                 optimizer: None,
             })

@@ -1,5 +1,18 @@
 //! A value that remembers how it was computed. Formula, numbers and result come out of the same
 //! arithmetic, so the working on paper cannot differ from the figure.
+//!
+//! Where nobody asks for the working, nothing is remembered: a [`silent`] value stays silent through
+//! every step. The arithmetic is the same, line by line.
+//!
+//! ```
+//! use heliant_core::quantity::{Ratio, Volts};
+//! use heliant_core::traced::given;
+//!
+//! let volts = given("n", Ratio(12.0)) * given("Voc", Volts(39.4));
+//! assert_eq!(volts.value, Volts(12.0 * 39.4));
+//! assert_eq!(volts.symbols(), "n × Voc");
+//! assert_eq!(volts.numbers(), "12 × 39.4");
+//! ```
 
 use std::ops::{Add, Div, Mul, Sub};
 
@@ -14,22 +27,49 @@ const ATOM: u8 = 3;
 pub struct Traced<Q> {
     /// The result.
     pub value: Q,
-    /// The formula in symbols, e.g. `n × Voc × k_cold`.
-    pub symbols: String,
+    text: Text,
+}
+
+/// What is remembered beside the value.
+#[derive(Clone, Debug)]
+enum Text {
+    /// Nothing: the working was not asked for.
+    Silent,
+    /// A constant, whose number is its symbol; written out only where it meets a formula.
+    Constant,
+    /// A formula.
+    Formula(Box<Formula>),
+}
+
+#[derive(Clone, Debug)]
+struct Formula {
+    /// In symbols, e.g. `n × Voc × k_cold`.
+    symbols: String,
     /// The same with numbers, e.g. `12 × 39.4 × 1.1274`.
-    pub numbers: String,
+    numbers: String,
+    /// How tightly the outermost operation binds.
     level: u8,
+}
+
+impl Formula {
+    fn atom(symbols: String, numbers: String) -> Text {
+        Text::Formula(Box::new(Formula { symbols, numbers, level: ATOM }))
+    }
 }
 
 /// An input with its symbol.
 pub fn given<Q: Quantity>(symbol: &str, value: Q) -> Traced<Q> {
-    Traced { value, symbols: symbol.to_owned(), numbers: number(value.value()), level: ATOM }
+    Traced { value, text: Formula::atom(symbol.to_owned(), number(value.value())) }
+}
+
+/// An input of which nothing is remembered.
+pub fn silent<Q: Quantity>(value: Q) -> Traced<Q> {
+    Traced { value, text: Text::Silent }
 }
 
 /// A constant of the formula: its number is its symbol.
 pub fn exact<Q: Quantity>(value: f64) -> Traced<Q> {
-    let text = number(value);
-    Traced { value: Q::of(value), symbols: text.clone(), numbers: text, level: ATOM }
+    Traced { value: Q::of(value), text: Text::Constant }
 }
 
 /// A number for a working: six significant digits at most, a true minus sign, no trailing zeros.
@@ -48,16 +88,48 @@ pub fn number(value: f64) -> String {
 impl<Q: Quantity> Traced<Q> {
     /// The result under a name of its own, for use in a further step.
     pub fn named(&self, symbol: &str) -> Traced<Q> {
-        given(symbol, self.value)
+        match self.text {
+            Text::Silent => silent(self.value),
+            _ => given(symbol, self.value),
+        }
     }
 
-    fn call(self, name: &str, f: impl Fn(f64) -> f64) -> Traced<Q> {
-        Traced {
-            value: Q::of(f(self.value.value())),
-            symbols: format!("{name}({})", self.symbols),
-            numbers: format!("{name}({})", self.numbers),
-            level: ATOM,
+    /// The formula in symbols; empty where nothing is remembered.
+    pub fn symbols(&self) -> String {
+        self.formula().map_or_else(String::new, |f| f.symbols)
+    }
+
+    /// The formula with the numbers put in; empty where nothing is remembered.
+    pub fn numbers(&self) -> String {
+        self.formula().map_or_else(String::new, |f| f.numbers)
+    }
+
+    fn is_silent(&self) -> bool {
+        matches!(self.text, Text::Silent)
+    }
+
+    fn formula(&self) -> Option<Formula> {
+        self.clone().into_formula()
+    }
+
+    fn into_formula(self) -> Option<Formula> {
+        match self.text {
+            Text::Silent => None,
+            Text::Constant => {
+                let text = number(self.value.value());
+                Some(Formula { symbols: text.clone(), numbers: text, level: ATOM })
+            }
+            Text::Formula(formula) => Some(*formula),
         }
+    }
+
+    fn call<R: Quantity>(self, name: &str, f: impl Fn(f64) -> f64) -> Traced<R> {
+        let value = R::of(f(self.value.value()));
+        let text = self.into_formula().map_or(Text::Silent, |inner| {
+            let called = |inner: &str| format!("{name}({inner})");
+            Formula::atom(called(&inner.symbols), called(&inner.numbers))
+        });
+        Traced { value, text }
     }
 
     /// Whole number at or below, with the slack of [`quantity::floor`].
@@ -72,24 +144,27 @@ impl<Q: Quantity> Traced<Q> {
 
     /// The smaller of two.
     pub fn min(self, other: Traced<Q>) -> Traced<Q> {
-        let pick = self.value.value() <= other.value.value();
-        Traced {
-            value: if pick { self.value } else { other.value },
-            symbols: format!("min({}, {})", self.symbols, other.symbols),
-            numbers: format!("min({}, {})", self.numbers, other.numbers),
-            level: ATOM,
-        }
+        let first = self.value.value() <= other.value.value();
+        self.either("min", other, first)
     }
 
     /// The larger of two.
     pub fn max(self, other: Traced<Q>) -> Traced<Q> {
-        let pick = self.value.value() >= other.value.value();
-        Traced {
-            value: if pick { self.value } else { other.value },
-            symbols: format!("max({}, {})", self.symbols, other.symbols),
-            numbers: format!("max({}, {})", self.numbers, other.numbers),
-            level: ATOM,
-        }
+        let first = self.value.value() >= other.value.value();
+        self.either("max", other, first)
+    }
+
+    fn either(self, name: &str, other: Traced<Q>, first: bool) -> Traced<Q> {
+        let value = if first { self.value } else { other.value };
+        let silent = self.is_silent() || other.is_silent();
+        let text = match (self.into_formula(), other.into_formula()) {
+            (Some(a), Some(b)) if !silent => {
+                let called = |a: &str, b: &str| format!("{name}({a}, {b})");
+                Formula::atom(called(&a.symbols, &b.symbols), called(&a.numbers, &b.numbers))
+            }
+            _ => Text::Silent,
+        };
+        Traced { value, text }
     }
 }
 
@@ -109,112 +184,101 @@ impl Traced<Ratio> {
         self.call("asin", |x| x.clamp(-1.0, 1.0).asin())
     }
 
-    /// The ratio in percent.
+    /// As percent.
     pub fn percent(self) -> Traced<Percent> {
-        let hundred = exact::<Percent>(100.0);
-        self * hundred
+        self * exact::<Percent>(100.0)
     }
-}
 
-impl Traced<Ratio> {
-    /// Raised to a power.
+    /// To the power of another.
     pub fn power(self, exponent: Traced<Ratio>) -> Traced<Ratio> {
-        Traced {
-            value: Ratio(self.value.0.powf(exponent.value.0)),
-            symbols: format!(
-                "{}^{}",
-                wrap(self.symbols, self.level, ATOM),
-                wrap(exponent.symbols, exponent.level, ATOM)
-            ),
-            numbers: format!(
-                "{}^{}",
-                wrap(self.numbers, self.level, ATOM),
-                wrap(exponent.numbers, exponent.level, ATOM)
-            ),
-            level: ATOM,
-        }
+        let value = Ratio(self.value.0.powf(exponent.value.0));
+        let text = match (self.into_formula(), exponent.into_formula()) {
+            (Some(a), Some(b)) => {
+                let raised = |base, exp| {
+                    format!("{}^{}", wrap(base, a.level, ATOM), wrap(exp, b.level, ATOM))
+                };
+                Formula::atom(raised(a.symbols, b.symbols), raised(a.numbers, b.numbers))
+            }
+            _ => Text::Silent,
+        };
+        Traced { value, text }
     }
 
     /// The angle in degrees whose cosine this is.
     pub fn acos(self) -> Traced<Degrees> {
-        let angle = self.call("acos", |x| x.clamp(-1.0, 1.0).acos().to_degrees());
-        Traced {
-            value: Degrees(angle.value.0),
-            symbols: angle.symbols,
-            numbers: angle.numbers,
-            level: ATOM,
-        }
+        self.call("acos", |x| x.clamp(-1.0, 1.0).acos().to_degrees())
     }
 }
 
 impl Traced<Degrees> {
-    fn trig(self, name: &str, f: impl Fn(f64) -> f64) -> Traced<Ratio> {
-        let angle = self.call(name, |x| f(x.to_radians()));
-        Traced {
-            value: Ratio(angle.value.0),
-            symbols: angle.symbols,
-            numbers: angle.numbers,
-            level: ATOM,
-        }
-    }
-
     /// Sine.
     pub fn sin(self) -> Traced<Ratio> {
-        self.trig("sin", f64::sin)
+        self.call("sin", |x| x.to_radians().sin())
     }
 
     /// Cosine.
     pub fn cos(self) -> Traced<Ratio> {
-        self.trig("cos", f64::cos)
+        self.call("cos", |x| x.to_radians().cos())
     }
 }
 
 impl Traced<Percent> {
     /// The percentage as a fraction of one.
     pub fn fraction(self) -> Traced<Ratio> {
-        let hundred = exact::<Percent>(100.0);
-        self / hundred
+        self / exact::<Percent>(100.0)
     }
+}
+
+/// Sum of several terms; none where there are none.
+pub fn sum<Q>(terms: impl IntoIterator<Item = Option<Traced<Q>>>) -> Option<Traced<Q>>
+where
+    Q: Quantity + Add<Output = Q>,
+{
+    let mut total: Option<Traced<Q>> = None;
+    for term in terms {
+        let term = term?;
+        total = Some(match total {
+            Some(so_far) => so_far + term,
+            None => term,
+        });
+    }
+    total
 }
 
 fn wrap(text: String, level: u8, least: u8) -> String {
     if level < least { format!("({text})") } else { text }
 }
 
-fn joined<A, B, C: Quantity>(
-    a: Traced<A>,
-    sign: &str,
-    b: Traced<B>,
-    value: C,
-    level: u8,
-    right_least: u8,
-) -> Traced<C> {
-    let bracketed = b.numbers.starts_with('−') || b.level < right_least;
-    let right_numbers = if bracketed { format!("({})", b.numbers) } else { b.numbers };
-    Traced {
-        value,
-        symbols: format!(
-            "{} {sign} {}",
-            wrap(a.symbols, a.level, level),
-            wrap(b.symbols, b.level, right_least)
-        ),
-        numbers: format!("{} {sign} {right_numbers}", wrap(a.numbers, a.level, level)),
-        level,
+/// The text of `a sign b`. A negative number or a looser operation on the right is bracketed.
+fn joined<A, B>(a: Traced<A>, sign: &str, b: Traced<B>, level: u8, right_least: u8) -> Text
+where
+    A: Quantity,
+    B: Quantity,
+{
+    if a.is_silent() || b.is_silent() {
+        return Text::Silent;
     }
+    let (Some(a), Some(b)) = (a.into_formula(), b.into_formula()) else { return Text::Silent };
+    let bracketed = b.numbers.starts_with('−') || b.level < right_least;
+    let right = if bracketed { format!("({})", b.numbers) } else { b.numbers };
+    let left = wrap(a.symbols, a.level, level);
+    let symbols = format!("{left} {sign} {}", wrap(b.symbols, b.level, right_least));
+    let numbers = format!("{} {sign} {right}", wrap(a.numbers, a.level, level));
+    Text::Formula(Box::new(Formula { symbols, numbers, level }))
 }
 
 macro_rules! operator {
     ($trait:ident $method:ident $sign:literal $level:expr, $right:expr) => {
         impl<A, B> $trait<Traced<B>> for Traced<A>
         where
-            A: $trait<B> + Copy,
-            B: Copy,
+            A: $trait<B> + Quantity,
+            B: Quantity,
             A::Output: Quantity,
         {
             type Output = Traced<A::Output>;
             fn $method(self, other: Traced<B>) -> Traced<A::Output> {
                 let value = self.value.$method(other.value);
-                joined(self, $sign, other, value, $level, $right)
+                Traced { value, text: joined(self, $sign, other, $level, $right) }
             }
         }
     };
@@ -229,28 +293,64 @@ mod tests {
     use super::*;
     use crate::quantity::{Celsius, PercentPerKelvin, Volts};
 
+    fn k_cold(b: Traced<PercentPerKelvin>, t: Traced<Celsius>) -> Traced<Ratio> {
+        exact::<Ratio>(1.0) + (b * (t - exact(25.0))).fraction()
+    }
+
     #[test]
     fn formula_numbers_and_result_agree() {
-        let b = given("bVoc", PercentPerKelvin(-0.27));
-        let k =
-            exact::<Ratio>(1.0) + (b * (given("t_min", Celsius(-16.0)) - exact(25.0))).fraction();
-        assert_eq!(k.symbols, "1 + bVoc × (t_min − 25) / 100");
-        assert_eq!(k.numbers, "1 + (−0.27 × (−16 − 25) / 100)");
+        let k = k_cold(given("bVoc", PercentPerKelvin(-0.27)), given("t_min", Celsius(-16.0)));
+        assert_eq!(k.symbols(), "1 + bVoc × (t_min − 25) / 100");
+        assert_eq!(k.numbers(), "1 + (−0.27 × (−16 − 25) / 100)");
         // 1 + 0.0027 x 41, worked example 1
         assert!((k.value.0 - 1.1107).abs() < 1e-12);
         let v = given("n", Ratio(11.0)) * given("Voc", Volts(45.6)) * k.named("k_cold");
-        assert_eq!(v.numbers, "11 × 45.6 × 1.1107");
+        assert_eq!(v.numbers(), "11 × 45.6 × 1.1107");
         assert!((v.value.0 - 557.12712).abs() < 1e-9);
+    }
+
+    #[test]
+    fn what_is_silent_stays_silent_and_comes_to_the_same() {
+        let loud = k_cold(given("bVoc", PercentPerKelvin(-0.27)), given("t_min", Celsius(-16.0)));
+        let quiet = k_cold(silent(PercentPerKelvin(-0.27)), silent(Celsius(-16.0)));
+        assert_eq!(quiet.value, loud.value);
+        for text in [quiet.symbols(), quiet.numbers(), quiet.named("k").symbols()] {
+            assert_eq!(text, "");
+        }
+        // One silent part is enough: a formula with a hole in it would be a wrong one.
+        let mixed = given("n", Ratio(2.0)) * quiet.max(exact(1.0));
+        assert_eq!(mixed.numbers(), "");
+        assert_eq!(mixed.value.0, 2.0 * loud.value.0);
     }
 
     #[test]
     fn brackets_stand_where_the_arithmetic_needs_them() {
         let two = exact::<Ratio>(2.0);
         let e = two.clone() / (two.clone() * two.clone()) - (two.clone() - two.clone());
-        assert_eq!(e.symbols, "2 / (2 × 2) − (2 − 2)");
+        assert_eq!(e.symbols(), "2 / (2 × 2) − (2 − 2)");
         assert_eq!(e.value.0, 0.5);
         let f = exact::<Ratio>(25.0) - exact(-4.0);
-        assert_eq!(f.numbers, "25 − (−4)");
+        assert_eq!(f.numbers(), "25 − (−4)");
+    }
+
+    #[test]
+    fn functions_are_written_as_they_are_computed() {
+        let x = || given("x", Ratio(0.25));
+        assert_eq!(x().sqrt().numbers(), "sqrt(0.25)");
+        assert_eq!(x().sqrt().value.0, 0.5);
+        assert_eq!(x().max(exact(1.0)).symbols(), "max(x, 1)");
+        assert_eq!((x() + exact(1.0)).power(exact(2.0)).numbers(), "(0.25 + 1)^2");
+        assert_eq!((x() + exact(1.0)).power(exact(2.0)).value.0, 1.5625);
+        assert_eq!(given("a", Degrees(60.0)).cos().symbols(), "cos(a)");
+        assert!((exact::<Ratio>(0.5).acos().value.0 - 60.0).abs() < 1e-12);
+    }
+
+    #[test]
+    fn a_sum_lacks_what_a_term_lacks() {
+        let term = |v: f64| Some(given("a", Volts(v)));
+        assert_eq!(sum([term(1.0), term(2.5)]).map(|t| t.value), Some(Volts(3.5)));
+        assert!(sum([term(1.0), None]).is_none());
+        assert!(sum::<Volts>([]).is_none());
     }
 
     #[test]

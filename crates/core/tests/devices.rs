@@ -282,9 +282,10 @@ fn a_place_is_there_once() {
 #[test]
 fn a_station_far_away_is_a_caution() {
     let mut file = quarry();
-    let weather =
-        heliant_core::weather::read(include_str!("../../../data/demo/weather-station.csv"))
-            .expect("it reads");
+    let weather = heliant_core::stages::site::weather::read(include_str!(
+        "../../../data/demo/weather-station.csv"
+    ))
+    .expect("it reads");
     file.job.site.weather = Some(weather.record);
     // From 54.31 N 2.13 W to 54.55 N 2.48 W: 0.24° and 0.35° x cos 54.4°, at 111.19 km a degree:
     // 26.7 and 22.6 km, 35 km.

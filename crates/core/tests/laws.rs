@@ -4,9 +4,9 @@ use heliant_core::evaluate;
 use heliant_core::figure::{Sheet, Subject, SubjectKind, Value, Verdict};
 use heliant_core::job::{self, ColdMethod, Job, RacewayKind};
 use heliant_core::library::{InverterRatings, Library, ModuleRatings};
-use heliant_core::runs::{FillInputs, FillWire, arrange, fill};
 use heliant_core::school::School;
-use heliant_core::strings::{SiteTemps, Sources, WindowInputs, window};
+use heliant_core::stages::runs::{FillInputs, FillWire, arrange, fill};
+use heliant_core::stages::strings::{SiteTemps, Sources, WindowInputs, window};
 use proptest::prelude::*;
 
 fn kestrel() -> (Job, Library) {
@@ -121,9 +121,9 @@ proptest! {
 
     #[test]
     fn wires_that_fit_lie_inside_and_apart(diameters in proptest::collection::vec(2.0_f64..8.0, 1..9), inner in 12.0_f64..40.0) {
-        let wires = diameters.iter().map(|&diameter_mm| heliant_core::runs::CutWire {
+        let wires = diameters.iter().map(|&diameter_mm| heliant_core::stages::runs::CutWire {
             string: None,
-            role: heliant_core::runs::WireRole::Line,
+            role: heliant_core::stages::runs::WireRole::Line,
             size: String::new(),
             diameter_mm,
             x_mm: 0.0,

@@ -4,8 +4,8 @@
 
 use std::fmt::Write as _;
 
-use heliant_core::figure::{Check, Figure, Value};
-use heliant_core::{Report, evaluate, job};
+use heliant_core::figure::{Check, Figure, Recording, Value};
+use heliant_core::{Report, evaluate_with, job};
 use serde_json::json;
 
 fn value(value: &Value) -> String {
@@ -15,11 +15,7 @@ fn value(value: &Value) -> String {
 fn figure(out: &mut String, f: &Figure) {
     let unit = f.unit.sign();
     let shown = f.value.as_ref().map_or_else(|| "open".to_owned(), value);
-    let _ = writeln!(
-        out,
-        "{} of {} = {shown} {unit} [{}; {}]",
-        f.id, f.subject.name, f.title, f.source
-    );
+    let _ = writeln!(out, "{} of {} = {shown} {unit} [{}; {}]", f.id, f.subject, f.title, f.source);
     for l in &f.working {
         let formula = if l.symbols.is_empty() {
             String::new()
@@ -49,7 +45,7 @@ fn check(out: &mut String, c: &Check) {
         out,
         "{} of {}: {}{alternative} [{}; {}]",
         c.id,
-        c.subject.name,
+        c.subject,
         c.verdict.word(),
         c.title,
         c.source
@@ -94,7 +90,7 @@ fn pinned(report: &Report) -> String {
     let cuts: Vec<_> = report
         .raceway_cuts
         .iter()
-        .map(|c| json!({ "of": c.subject.name, "inner_mm": c.inner_mm, "wires": c.wires }))
+        .map(|c| json!({ "of": c.subject.to_string(), "inner_mm": c.inner_mm, "wires": c.wires }))
         .collect();
     let drawn = json!({
         "tapes": report.tapes,
@@ -119,7 +115,8 @@ macro_rules! pin {
         fn $name() {
             let text = include_str!(concat!("../../../data/demo/", $file, ".json"));
             let file = job::read(text).expect("a demo job reads").file;
-            let report = evaluate(&file.job, &file.library, &file.readings);
+            let report =
+                evaluate_with(&file.job, &file.library, &file.readings, Recording::Everything);
             insta::assert_snapshot!(pinned(&report));
         }
     )*};

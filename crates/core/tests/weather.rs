@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use heliant_core::weather::{Weather, read};
+use heliant_core::stages::site::weather::{Weather, read};
 
 /// Days of each month of a year.
 fn days(year: i32) -> [u32; 12] {

@@ -69,7 +69,7 @@ pub fn choices(school: School) -> Choices {
             Building::Ground,
         ]
         .into_iter()
-        .filter(|b| school.dc_ceiling_v(*b).is_some())
+        .filter(|b| b.is_of(school))
         .collect(),
         cold_methods: [ColdMethod::Coefficient, ColdMethod::Table, ColdMethod::Factor]
             .into_iter()

@@ -2,11 +2,10 @@
 
 use std::sync::LazyLock;
 
-use serde::Serialize;
 use serde_json::Value;
-use utoipa::ToSchema;
 
 use super::{JobFile, migrate::migrate, validate};
+use crate::problem::Problem;
 use crate::schema::Schema;
 
 /// Largest job file that is read, in bytes.
@@ -17,29 +16,6 @@ static SCHEMA: LazyLock<Schema> = LazyLock::new(|| Schema::of::<JobFile>("Helian
 /// The published JSON Schema (draft 2020-12) of the current version.
 pub fn json_schema() -> &'static Value {
     SCHEMA.json()
-}
-
-/// Something wrong in a job file: where, what, and what would be right.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
-pub struct Problem {
-    /// JSON pointer into the file.
-    pub path: String,
-    /// What is wrong.
-    pub message: String,
-    /// What would be right.
-    #[serde(skip_serializing_if = "String::is_empty")]
-    pub hint: String,
-}
-
-impl Problem {
-    /// A problem at a place.
-    pub fn new(
-        path: impl Into<String>,
-        message: impl Into<String>,
-        hint: impl Into<String>,
-    ) -> Self {
-        Problem { path: path.into(), message: message.into(), hint: hint.into() }
-    }
 }
 
 /// A job file that was read, and what its migration changed.

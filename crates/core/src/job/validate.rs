@@ -2,10 +2,12 @@
 //! together.
 
 use std::collections::HashSet;
+use std::fmt::Display;
+use std::hash::Hash;
 
-use super::{JobFile, Problem, RacewayKind, Run, VERSION};
-use crate::library::entry::problems_of;
-use crate::library::{Library, SheetKind, SheetRef};
+use super::{ColdMethod, JobFile, RacewayKind, Run, VERSION};
+use crate::library::Library;
+use crate::problem::Problem;
 use crate::quantity::below;
 use crate::school::School;
 use crate::tables;
@@ -18,7 +20,8 @@ pub fn validate(file: &JobFile) -> Vec<Problem> {
     }
     v.library(&file.library);
     v.site(file);
-    v.inverters(file);
+    v.references(file);
+    v.unique(file.job.inverters.iter().map(|i| &i.id), "/job/inverters", "id");
     v.strings(file);
     v.branches(file);
     for (i, run) in file.job.runs.iter().enumerate() {
@@ -63,7 +66,12 @@ impl Validation {
         self.problems.push(Problem::new(path, message, hint));
     }
 
-    fn unique<'a>(&mut self, keys: impl Iterator<Item = &'a String>, path: &str, field: &str) {
+    fn unique<'a, K: Display + Eq + Hash + 'a>(
+        &mut self,
+        keys: impl Iterator<Item = &'a K>,
+        path: &str,
+        field: &str,
+    ) {
         let mut seen = HashSet::new();
         for (i, key) in keys.enumerate() {
             if !seen.insert(key) {
@@ -78,26 +86,26 @@ impl Validation {
 
     fn library(&mut self, library: &Library) {
         let mut seen = HashSet::new();
-        let lists = [
-            library.modules.len(),
-            library.inverters.len(),
-            library.optimizers.len(),
-            library.micros.len(),
-        ];
-        let places = SheetKind::ALL
-            .iter()
-            .zip(lists)
-            .flat_map(|(kind, n)| (0..n).map(move |i| format!("/library/{}s/{i}", kind.word())));
-        for (sheet, path) in library.sheets().iter().zip(places) {
-            let r = sheet.reference();
-            if !seen.insert((sheet.kind(), r.sheet.clone(), r.revision)) {
+        for (kind, i, head) in library.heads() {
+            if !seen.insert((kind, head.sheet, head.revision)) {
+                let path = format!("/library/{}/{i}", kind.list());
+                let message = format!("{} revision {} is there twice", head.sheet, head.revision);
+                self.say(path, message, "keep one");
+            }
+        }
+        self.problems.extend(library.problems("/library"));
+    }
+
+    /// References to data sheets that are not there.
+    fn references(&mut self, file: &JobFile) {
+        for r in file.job.references() {
+            if !file.library.has(r.kind, r.sheet) {
                 self.say(
-                    &path,
-                    format!("{} revision {} is there twice", r.sheet, r.revision),
-                    "keep one",
+                    format!("/job{}", r.address),
+                    format!("no data sheet {} revision {}", r.sheet.sheet, r.sheet.revision),
+                    format!("put it into /library/{}", r.kind.list()),
                 );
             }
-            self.problems.extend(problems_of(sheet, &path));
         }
     }
 
@@ -113,7 +121,7 @@ impl Validation {
             );
         }
         if let Some(building) = site.building
-            && file.job.school.dc_ceiling_v(building).is_none()
+            && !building.is_of(file.job.school)
         {
             let hint = match file.job.school {
                 School::Na => "dwelling_1_2, other_roof or ground",
@@ -125,7 +133,7 @@ impl Validation {
                 hint,
             );
         }
-        if site.cold_method == super::ColdMethod::Factor && file.job.school == School::Na {
+        if site.cold_method == ColdMethod::Factor && file.job.school == School::Na {
             self.say(
                 "/job/site/cold_method",
                 "the fixed factor is a habit of the iec school only",
@@ -133,27 +141,6 @@ impl Validation {
             );
         }
         self.unique(site.faces.iter().map(|f| &f.id), "/job/site/faces", "id");
-    }
-
-    fn inverters(&mut self, file: &JobFile) {
-        self.unique(file.job.inverters.iter().map(|i| &i.id), "/job/inverters", "id");
-        for (i, inverter) in file.job.inverters.iter().enumerate() {
-            if file.library.inverter(&inverter.sheet).is_none() {
-                self.no_sheet(
-                    format!("/job/inverters/{i}/sheet"),
-                    &inverter.sheet,
-                    "/library/inverters",
-                );
-            }
-        }
-    }
-
-    fn no_sheet(&mut self, path: String, r: &SheetRef, list: &str) {
-        self.say(
-            path,
-            format!("no data sheet {} revision {}", r.sheet, r.revision),
-            format!("put it into {list}"),
-        );
     }
 
     fn strings(&mut self, file: &JobFile) {
@@ -167,14 +154,6 @@ impl Validation {
                     format!("no face `{}`", s.face),
                     format!("faces of this job: {}", list(&known)),
                 );
-            }
-            if file.library.module(&s.module).is_none() {
-                self.no_sheet(format!("{path}/module"), &s.module, "/library/modules");
-            }
-            if let Some(o) = &s.optimizer
-                && file.library.optimizer(o).is_none()
-            {
-                self.no_sheet(format!("{path}/optimizer"), o, "/library/optimizers");
             }
             match file.job.inverters.iter().find(|inv| inv.id == s.inverter) {
                 None => {
@@ -228,12 +207,6 @@ impl Validation {
                     format!("no face `{}`", b.face),
                     "a face of the site",
                 );
-            }
-            if file.library.module(&b.module).is_none() {
-                self.no_sheet(format!("{path}/module"), &b.module, "/library/modules");
-            }
-            if file.library.micro(&b.micro).is_none() {
-                self.no_sheet(format!("{path}/micro"), &b.micro, "/library/micros");
             }
             for (k, n) in b.arms_n.iter().enumerate() {
                 if !(1..=100).contains(n) {

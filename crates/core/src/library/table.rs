@@ -11,9 +11,9 @@ use serde::Serialize;
 use serde_json::{Map, Value, json};
 use utoipa::ToSchema;
 
-use super::entry::{DataSheet, Field, fields, read};
-use super::{Library, SheetKind};
-use crate::job::Problem;
+use super::entry::read;
+use super::{DataSheet, Field, Library, SheetKind};
+use crate::problem::Problem;
 use crate::schema::{did_you_mean, shortened};
 
 /// Most rows of a table, and sheets of a file.
@@ -67,8 +67,7 @@ pub fn preview(rows: &[Row], there: &Library) -> Result<Vec<PreviewRow>, Vec<Pro
     let mut seen = HashSet::new();
     let mut lines = Vec::new();
     for r in rows {
-        let (kind, reference, (maker, model)) =
-            (r.sheet.kind(), r.sheet.reference(), r.sheet.name());
+        let (kind, reference, head) = (r.sheet.kind(), r.sheet.reference(), r.sheet.head());
         let place = format!("/rows/{}/revision", r.row);
         if !seen.insert((kind, reference.sheet.clone(), reference.revision)) {
             let text = format!(
@@ -104,7 +103,7 @@ pub fn preview(rows: &[Row], there: &Library) -> Result<Vec<PreviewRow>, Vec<Pro
             kind,
             sheet: reference.sheet,
             revision: reference.revision,
-            name: format!("{maker} {model}"),
+            name: format!("{} {}", head.maker, head.model),
             becomes,
         });
     }
@@ -125,9 +124,7 @@ pub fn read_json(text: &str) -> Result<Vec<Row>, Vec<Problem>> {
     };
     let (mut rows, mut problems) = (Vec::new(), Vec::new());
     for (name, list) in lists {
-        let (Some(kind), Value::Array(list)) =
-            (name.strip_suffix('s').and_then(SheetKind::of), list)
-        else {
+        let (Some(kind), Value::Array(list)) = (SheetKind::of_list(&name), list) else {
             problems.push(Problem::new(format!("/{name}"), "is no list of data sheets", hint));
             continue;
         };
@@ -161,7 +158,7 @@ pub fn read_json(text: &str) -> Result<Vec<Row>, Vec<Problem>> {
 /// Everything wrong, by row and column: `/rows/3/ratings.voc_v`. The header is row 1.
 pub fn read_csv(kind: SheetKind, text: &str) -> Result<Vec<Row>, Vec<Problem>> {
     let text = text.strip_prefix('\u{feff}').unwrap_or(text);
-    let all = fields(kind);
+    let all = kind.fields();
     let header = text.lines().next().unwrap_or_default();
     let delimiter = delimiter_of(header);
     let mut reader = csv::ReaderBuilder::new()
@@ -479,7 +476,7 @@ pub fn write_csv(kind: SheetKind, library: &Library) -> String {
     let inputs =
         sheets.iter().map(|s| s["mppts"].as_array().map_or(0, Vec::len)).max().unwrap_or(0).max(1);
     let mut columns: Vec<(String, String)> = Vec::new();
-    let all = fields(kind);
+    let all = kind.fields();
     let plain = |f: &Field| (f.key.to_owned(), format!("/{}", f.key.replace('.', "/")));
     columns.extend(all.iter().filter(|f| !f.key.contains('*')).map(plain));
     for k in 0..inputs {

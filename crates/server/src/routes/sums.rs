@@ -1,8 +1,8 @@
 //! Quick sums, and weather files: calculations on what is typed or pasted, nothing kept.
 
 use heliant_core::school::School;
+use heliant_core::stages::site::weather::{MAX_BYTES, Weather, read as read_weather};
 use heliant_core::sums::{self, Slip, Sum};
-use heliant_core::weather::{MAX_BYTES, Weather, read as read_weather};
 use rocket::data::Data;
 use rocket::http::ContentType;
 use rocket::serde::json::Json;

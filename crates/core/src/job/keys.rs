@@ -1,0 +1,124 @@
+//! The keys by which things of a job are named. Each is a type of its own, so that the letter of a
+//! string is never taken for the key of a face. Cheap to copy: figures carry them.
+
+use std::borrow::Borrow;
+use std::fmt;
+use std::ops::Deref;
+use std::sync::Arc;
+
+use serde::{Deserialize, Serialize};
+use utoipa::openapi::RefOr;
+use utoipa::openapi::schema::{ObjectBuilder, Schema, Type};
+use utoipa::{PartialSchema, ToSchema};
+
+/// Longest key in characters, letters of strings excepted.
+const LONGEST: usize = 40;
+
+fn short() -> ObjectBuilder {
+    ObjectBuilder::new().schema_type(Type::String).min_length(Some(1)).max_length(Some(LONGEST))
+}
+
+fn letters() -> ObjectBuilder {
+    ObjectBuilder::new().schema_type(Type::String).pattern(Some("^[A-Z]{1,3}$"))
+}
+
+macro_rules! keys {
+    ($($(#[doc = $doc:literal])* $name:ident $schema:ident;)*) => {$(
+        $(#[doc = $doc])*
+        #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+        #[serde(transparent)]
+        pub struct $name(Arc<str>);
+
+        impl $name {
+            /// The key as it is written.
+            pub fn as_str(&self) -> &str {
+                &self.0
+            }
+        }
+
+        impl Deref for $name {
+            type Target = str;
+            fn deref(&self) -> &str {
+                &self.0
+            }
+        }
+
+        impl Borrow<str> for $name {
+            fn borrow(&self) -> &str {
+                &self.0
+            }
+        }
+
+        impl fmt::Display for $name {
+            fn fmt(&self, f: &mut fmt::Formatter) -> fmt::Result {
+                f.write_str(&self.0)
+            }
+        }
+
+        impl From<&str> for $name {
+            fn from(key: &str) -> Self {
+                $name(key.into())
+            }
+        }
+
+        impl From<String> for $name {
+            fn from(key: String) -> Self {
+                $name(key.into())
+            }
+        }
+
+        impl PartialEq<str> for $name {
+            fn eq(&self, other: &str) -> bool {
+                &*self.0 == other
+            }
+        }
+
+        impl PartialEq<&str> for $name {
+            fn eq(&self, other: &&str) -> bool {
+                &*self.0 == *other
+            }
+        }
+
+        impl PartialSchema for $name {
+            fn schema() -> RefOr<Schema> {
+                let text = [$($doc),*].map(str::trim).join(" ");
+                $schema().description(Some(text)).build().into()
+            }
+        }
+
+        impl ToSchema for $name {}
+
+        impl Default for $name {
+            fn default() -> Self {
+                $name("".into())
+            }
+        }
+    )*};
+}
+
+keys! {
+    /// Letter of a string or of a branch: tape, labels and tests go by it.
+    Letter letters;
+    /// Key of a face.
+    FaceKey short;
+    /// Key of an inverter.
+    InverterKey short;
+    /// Key of a run.
+    RunKey short;
+    /// Key of a reading.
+    ReadingKey short;
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_key_reads_and_writes_as_its_text() {
+        let letter: Letter = serde_json::from_str("\"AB\"").expect("a key is a text");
+        assert_eq!(letter, "AB");
+        assert_eq!(serde_json::to_string(&letter).expect("text"), "\"AB\"");
+        assert_eq!(letter.to_string() + letter.as_str(), "ABAB");
+        assert!(serde_json::from_str::<Letter>("3").is_err());
+    }
+}

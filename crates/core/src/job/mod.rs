@@ -1,0 +1,120 @@
+//! The job file: what a person enters, as one JSON document with a version and a published schema.
+//! [`read`] parses, migrates and validates; it finds every problem at once.
+//!
+//! Types stand in files by subject; nothing here knows a rule.
+
+mod choices;
+mod edit;
+mod file;
+mod keys;
+mod migrate;
+mod read;
+mod records;
+mod references;
+mod runs;
+mod settings;
+mod site;
+mod stored;
+mod strings;
+mod validate;
+mod weather;
+mod wire;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::school::School;
+
+pub use crate::problem::Problem;
+pub use choices::{Choices, RacewaySizes, choices};
+pub use edit::{Edit, applied};
+pub use file::{Document, JobFile, VERSION};
+pub use keys::{FaceKey, InverterKey, Letter, ReadingKey, RunKey};
+pub use read::{MAX_FILE_BYTES, Opened, json_schema, read, read_value};
+pub use records::{Reading, ReadingValues};
+pub use references::{Reference, Used};
+pub use runs::{CircuitKind, Method, Place, RacewayChoice, RacewayKind, Run, Segment};
+pub use settings::{InverterPlace, KeptSheet, Panel, Settings};
+pub use site::{Building, ColdMethod, Face, Mounting, Site};
+pub use stored::{Unreadable, stored, stored_reading, stored_sheet};
+pub use strings::{JobBranch, JobInverter, JobString};
+pub use validate::validate;
+pub use weather::{WeatherBin, WeatherRecord};
+pub use wire::{Cable, Insulation, Material, WireChoice};
+
+/// A job: one PV system on one site.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Job {
+    /// What the job is called.
+    #[schema(min_length = 1, max_length = 120)]
+    pub name: String,
+    /// The school of practice; it decides units, tables and wording.
+    pub school: School,
+    /// Where it is, as the customer writes it.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    #[schema(max_length = 300)]
+    pub address: String,
+    /// Notes of the planner.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    #[schema(max_length = 4000)]
+    pub notes: String,
+    /// The site.
+    pub site: Site,
+    /// The inverters.
+    #[serde(default)]
+    #[schema(max_items = 50)]
+    pub inverters: Vec<JobInverter>,
+    /// The strings.
+    #[serde(default)]
+    #[schema(max_items = 500)]
+    pub strings: Vec<JobString>,
+    /// Branches of microinverters.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 100)]
+    pub branches: Vec<JobBranch>,
+    /// Circuits with their way through the house.
+    #[serde(default)]
+    #[schema(max_items = 200)]
+    pub runs: Vec<Run>,
+    /// The main panel; needed for the busbar rules of the North American school.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub panel: Option<Panel>,
+    /// Places the inverter might go, to be compared.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 6)]
+    pub places: Vec<InverterPlace>,
+    /// Settings in which practice differs.
+    #[serde(default)]
+    pub settings: Settings,
+    /// Older data sheets that are kept on purpose although there is a newer one.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 200)]
+    pub kept_sheets: Vec<KeptSheet>,
+}
+
+impl Job {
+    /// A job with nothing in it yet.
+    pub fn new(name: impl Into<String>, school: School) -> Self {
+        Job {
+            name: name.into(),
+            school,
+            address: String::new(),
+            notes: String::new(),
+            site: Site::default(),
+            inverters: Vec::new(),
+            strings: Vec::new(),
+            branches: Vec::new(),
+            runs: Vec::new(),
+            panel: None,
+            places: Vec::new(),
+            settings: Settings::default(),
+            kept_sheets: Vec::new(),
+        }
+    }
+
+    /// The face with this id.
+    pub fn face(&self, id: &FaceKey) -> Option<&Face> {
+        self.site.faces.iter().find(|f| f.id == *id)
+    }
+}

@@ -1,0 +1,80 @@
+//! What makes power: inverters, strings, branches of microinverters.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{FaceKey, InverterKey, Letter, WireChoice};
+use crate::library::SheetRef;
+
+/// An inverter of the job.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct JobInverter {
+    /// Key within the job.
+    pub id: InverterKey,
+    /// Its data sheet.
+    pub sheet: SheetRef,
+}
+
+/// A string: modules in series on one MPPT.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct JobString {
+    /// Its letter; tape, labels and tests go by it.
+    pub letter: Letter,
+    /// The face its modules lie on.
+    pub face: FaceKey,
+    /// Its modules' data sheet.
+    pub module: SheetRef,
+    /// Modules in series.
+    #[schema(minimum = 1, maximum = 200)]
+    pub n: u32,
+    /// The inverter it goes to.
+    pub inverter: InverterKey,
+    /// The MPPT, counted from 1.
+    #[schema(minimum = 1, maximum = 50)]
+    pub mppt: u32,
+    /// The optimizer on each module, where there are any: the inverter then holds the string at
+    /// fixed volts.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub optimizer: Option<SheetRef>,
+}
+
+/// A branch of microinverters on one trunk cable.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct JobBranch {
+    /// Its letter; tape, labels and tests go by it. No string of the job has the same.
+    pub letter: Letter,
+    /// The face its modules lie on.
+    pub face: FaceKey,
+    /// Its modules' data sheet.
+    pub module: SheetRef,
+    /// Its units' data sheet.
+    pub micro: SheetRef,
+    /// Units of each arm: one arm is fed from its end, two in between.
+    #[schema(min_items = 1, max_items = 2)]
+    pub arms_n: Vec<u32>,
+    /// Breaker, A.
+    #[serde(default)]
+    #[schema(minimum = 1, maximum = 200)]
+    pub breaker_a: Option<f64>,
+    /// The phase it feeds on a three-phase supply, 1 to 3.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 3)]
+    pub phase: Option<u32>,
+    /// Home run from the trunk to the breaker, one way, m.
+    #[serde(default)]
+    #[schema(minimum = 0, maximum = 1000)]
+    pub home_run_m: Option<f64>,
+    /// Its wire; copper.
+    #[serde(default)]
+    pub wire: WireChoice,
+}
+
+impl JobBranch {
+    /// Units of all arms.
+    pub fn units(&self) -> u32 {
+        self.arms_n.iter().sum()
+    }
+}

@@ -1,0 +1,101 @@
+//! Runs: conductors sized by heat, number and terminals, their overcurrent devices, voltage drop,
+//! the raceway they lie in, the earth wire beside them, and the panel they end in.
+
+mod ac;
+mod busbar;
+mod conductor_iec;
+mod conductor_na;
+mod cut;
+mod drawing;
+mod egc;
+mod fill;
+mod iec;
+mod na;
+mod panel;
+mod pass;
+mod raceway;
+mod sums;
+mod vdrop;
+
+pub(crate) use ac::output_device;
+pub use ac::{AcInputs, Curve, I_OUT, OCPD as AC_OCPD, ac};
+pub use conductor_iec::{ConductorIec, Install, conductor_iec, smallest_cable};
+pub use conductor_na::{Circuit, ConductorNa, SegmentNa, SharedCircuit, conductor_na};
+pub use cut::{CutWire, RacewayCut, WireRole, arrange};
+pub use drawing::{Band, Leg, Route};
+pub use egc::{EgcInputs, egc};
+pub use fill::{Fill, FillInputs, FillWire, fill};
+pub use panel::{PanelInputs, panel};
+pub use pass::RunsFound;
+pub(crate) use vdrop::resistance;
+pub use vdrop::{Vdrop, vdrop};
+
+use crate::figures;
+use crate::registry::{Registry, need};
+use crate::stages::branches::BranchesFound;
+
+/// What the stage brings with it.
+pub fn define(r: &mut Registry) {
+    for cards in [
+        CARDS,
+        ac::CARDS,
+        conductor_iec::CARDS,
+        conductor_na::CARDS,
+        egc::CARDS,
+        fill::CARDS,
+        panel::CARDS,
+        pass::CARDS,
+        vdrop::CARDS,
+    ] {
+        r.figures(cards);
+    }
+    r.pass("runs", &[], pass::runs_of_job);
+    r.pass("busbar", &[need::<RunsFound>(), need::<BranchesFound>()], busbar::busbar_of_job);
+    r.pass("route", &[], drawing::route);
+    r.calculation::<ConductorNa>("conductor_na", |sheet, x| {
+        conductor_na(sheet, x);
+    })
+    .verdict_named("circuit.ocpd_a", &INSTALLED);
+    r.calculation::<ConductorIec>("conductor_iec", |sheet, x| {
+        conductor_iec(sheet, x);
+    })
+    .verdict_named("circuit.ocpd_a", &INSTALLED);
+    r.calculation("smallest_cable", smallest_cable);
+    r.calculation::<EgcInputs>("egc", |sheet, x| {
+        egc(sheet, x);
+    });
+    r.calculation::<Vdrop>("vdrop", |sheet, x| {
+        vdrop(sheet, x);
+    });
+    r.calculation::<FillInputs>("fill", |sheet, x| {
+        fill(sheet, x);
+    });
+    r.calculation("panel", panel);
+    r.calculation::<AcInputs>("ac", |sheet, x| {
+        ac(sheet, x);
+    });
+    r.sums(sums::SUMS);
+}
+
+figures! { Runs;
+    /// Largest current of a circuit.
+    I_MAX: Amps = "circuit.i_max_a",
+        "Largest current of the circuit", na "690.8(A)", iec "IEC 62548";
+    /// Current a conductor and its device are sized for.
+    I_DESIGN: Amps = "circuit.i_design_a", "Design current", na "690.8(B)", iec "IEC 60364-4-43";
+    /// Overcurrent device.
+    OCPD: Amps = "circuit.ocpd_a", "Overcurrent device", na "240.4, 240.6(A)", iec "IEC 60364-4-43";
+    /// Ambient of the worst segment.
+    AMBIENT: Celsius = "circuit.ambient_c",
+        "Ambient of the worst segment", na "310.15(B)", iec "IEC 60364-5-52";
+    /// Heat factor of the worst segment.
+    F_TEMP: Ratio = "circuit.f_temp", "Factor for heat", na "310.15(B)(1)(1)", iec "IEC 60364-5-52";
+    /// The device that is planned.
+    DEVICE: Amps = "circuit.ocpd_installed_a", "Installed device", "job";
+    /// Whether the device that is planned protects the conductor and carries the circuit.
+    INSTALLED: Rule = "circuit.ocpd_installed",
+        "Installed overcurrent device", na "240.4, 240.6(A)", iec "IEC 60364-4-43";
+    /// Smallest size that passes every check of the conductor.
+    SIZE_MIN: Size = "circuit.size_min",
+        "Smallest size that passes", na "310.15, 110.14(C)", iec "IEC 60364-5-52";
+}

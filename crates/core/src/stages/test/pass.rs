@@ -1,0 +1,129 @@
+//! Readings of a job, judged; and a reading judged before it is kept.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::reading::ISC;
+use super::strip::{MeterStrip, strip};
+use super::{Cause, TestInputs, test};
+use crate::figure::{Check, Figure, Sheet, Subject};
+use crate::figures;
+use crate::job::{Job, Reading, ReadingValues};
+use crate::library::{Library, ModuleRatings};
+use crate::registry::Bench;
+
+figures! { Test;
+    /// Whether a string was read.
+    TAKEN: Rule = "test.taken", "Open-circuit volts read", "IEC 62446-1";
+}
+
+/// A reading with what it was judged by. Its figures and checks stand under the reading's id.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct JudgedReading {
+    /// The reading.
+    pub reading: Reading,
+    /// Whether a later one of the same kind took its place.
+    pub superseded: bool,
+    /// The meter strip.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub strip: Option<MeterStrip>,
+    /// Causes of the volts, likeliest first.
+    pub causes: Vec<Cause>,
+}
+
+/// A reading judged before it is kept: expected values as soon as light and warmth are known.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Preview {
+    /// Its figures.
+    pub figures: Vec<Figure>,
+    /// Its checks.
+    pub checks: Vec<Check>,
+    /// The meter strip.
+    pub strip: Option<MeterStrip>,
+    /// Causes, likeliest first.
+    pub causes: Vec<Cause>,
+}
+
+fn inputs(job: &Job, library: &Library, v: &ReadingValues) -> Option<TestInputs> {
+    let s = job.strings.iter().find(|s| s.letter == v.string)?;
+    let mut module: ModuleRatings = library.module(&s.module)?.ratings.clone();
+    if let Some(device) = &s.optimizer {
+        // Before pairing each device shows its safe volts, whatever the light: no coefficient, no
+        // light term, no current.
+        let safe = library.optimizer(device).and_then(|o| o.ratings.safety_v);
+        module = ModuleRatings {
+            voc_v: safe,
+            b_voc_pct_c: Some(0.0),
+            cells_series_n: None,
+            isc_a: None,
+            ..module
+        };
+    }
+    Some(TestInputs {
+        module,
+        n: s.n,
+        p: Some(1),
+        irradiance_w_m2: v.irradiance_w_m2,
+        cell_c: v.cell_c,
+        back_c: v.back_c,
+        ambient_c: v.ambient_c,
+        measured_voc_v: v.voc_v,
+        measured_isc_a: v.isc_a,
+        ..TestInputs::default()
+    })
+}
+
+/// Readings of a job, judged.
+#[derive(Debug, Default)]
+pub struct ReadingsFound(pub Vec<JudgedReading>);
+
+pub(super) fn readings_of_job(bench: &Bench, sheet: &mut Sheet) -> ReadingsFound {
+    let (job, library, readings) = (bench.job, bench.library, bench.readings);
+    for s in &job.strings {
+        let of_string = |r: &&Reading| r.values.string == s.letter && r.values.voc_v.is_some();
+        if readings.iter().find(of_string).is_none() {
+            sheet.subject = Subject::string(&s.letter);
+            sheet.known(&TAKEN, ["readings"]);
+        }
+    }
+    let mut judged = Vec::new();
+    for (i, reading) in readings.iter().enumerate() {
+        let later = |has: fn(&ReadingValues) -> bool| {
+            let again = |r: &Reading| r.values.string == reading.values.string && has(&r.values);
+            has(&reading.values) && readings[i + 1..].iter().any(again)
+        };
+        let voc_superseded = later(|v| v.voc_v.is_some());
+        let isc_superseded = later(|v| v.isc_a.is_some());
+        let Some(inputs) = inputs(job, library, &reading.values) else {
+            judged.push(JudgedReading {
+                reading: reading.clone(),
+                superseded: true,
+                strip: None,
+                causes: Vec::new(),
+            });
+            continue;
+        };
+        sheet.subject = Subject::Reading { reading: reading.id.clone() };
+        let from = sheet.checks.len();
+        let tested = test(sheet, &inputs);
+        for check in &mut sheet.checks[from..] {
+            check.alternative = if check.id == ISC.id { isc_superseded } else { voc_superseded };
+        }
+        judged.push(JudgedReading {
+            reading: reading.clone(),
+            superseded: sheet.checks[from..].iter().all(|c| c.alternative),
+            strip: strip(&inputs, tested.expected_v),
+            causes: tested.causes,
+        });
+    }
+    ReadingsFound(judged)
+}
+
+/// Judges a reading that is not kept yet; none where the string is not of the job.
+pub fn preview(job: &Job, library: &Library, values: &ReadingValues) -> Option<Preview> {
+    let inputs = inputs(job, library, values)?;
+    let mut sheet = Sheet::new(job.school, Subject::Reading { reading: "preview".into() });
+    let tested = test(&mut sheet, &inputs);
+    let strip = strip(&inputs, tested.expected_v);
+    Some(Preview { figures: sheet.figures, checks: sheet.checks, strip, causes: tested.causes })
+}

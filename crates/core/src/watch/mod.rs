@@ -1,0 +1,133 @@
+//! The data sheet watch: what a newer revision changes, what a job then no longer holds, and the
+//! repairs, ranked by what they cost on site.
+
+mod changes;
+mod cost;
+mod repairs;
+
+pub use changes::{Change, changes, newer};
+pub use cost::SiteCost;
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::evaluate::{Report, evaluate};
+use crate::figure::{Check, Verdict};
+use crate::job::{Edit, Job, applied};
+use crate::library::{DataSheet, InverterSheet, Library, SheetKind, SheetRef};
+use repairs::Mending;
+
+/// A check that holds no longer.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Stop {
+    /// The check as it comes to now.
+    pub check: Check,
+    /// How far it is beyond the limit, in the check's unit.
+    pub over: Option<f64>,
+}
+
+/// One way to mend a job.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Repair {
+    /// What is done, in one sentence.
+    pub text: String,
+    /// What must be opened again.
+    pub opens: Vec<String>,
+    /// What it costs on site.
+    pub cost: SiteCost,
+    /// What stops besides: it is mended with it, and is in the cost.
+    pub also: Vec<Stop>,
+    /// Cautions it leaves.
+    pub warns_n: u32,
+    /// The edits that do it, the newer revision with them.
+    pub edits: Vec<Edit>,
+    /// The data sheet it brings in besides the newer revision.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub inverter: Option<SheetRef>,
+}
+
+/// A newer revision of a sheet a job uses, and what it does to the job.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Watch {
+    /// Kind of the sheet.
+    pub kind: SheetKind,
+    /// Key of the sheet.
+    pub sheet: String,
+    /// Maker and model.
+    pub name: String,
+    /// The revision the job holds.
+    pub from: u32,
+    /// The newer one.
+    pub to: u32,
+    /// What changed.
+    pub changes: Vec<Change>,
+    /// What no longer holds.
+    pub stops: Vec<Stop>,
+    /// What comes to a caution.
+    pub cautions: Vec<Stop>,
+    /// What holds again.
+    pub healed_n: u32,
+    /// The reason the older one is kept, where somebody decided so.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub kept: Option<String>,
+    /// The edits that take the newer revision and nothing else.
+    pub accept: Vec<Edit>,
+    /// Repairs, the cheapest on site first.
+    pub repairs: Vec<Repair>,
+}
+
+fn same_check(a: &Check, b: &Check) -> bool {
+    a.id == b.id && a.subject == b.subject
+}
+
+/// Checks that came to `verdict` and did not before.
+fn newly(before: &Report, after: &Report, verdict: Verdict) -> Vec<Stop> {
+    let was = |c: &&Check| !before.checks.iter().any(|b| same_check(b, c) && b.verdict >= verdict);
+    let now = after.checks.iter().filter(|c| c.verdict == verdict && !c.alternative).filter(was);
+    now.map(|c| Stop { check: c.clone(), over: c.margin.map(|m| -m) }).collect()
+}
+
+/// What a newer revision does to a job. `others` are inverters that might take its place.
+pub fn watch(
+    job: &Job,
+    library: &Library,
+    old: &DataSheet,
+    new: &DataSheet,
+    others: &[InverterSheet],
+) -> Watch {
+    let before = evaluate(job, library, &[]);
+    let mut known = library.clone();
+    new.clone().put_into(&mut known);
+    let accept = job.replacing(new.kind(), &old.reference(), &new.reference());
+    let taken = applied(job, &accept).unwrap_or_else(|| job.clone());
+    let after = evaluate(&taken, &known, &[]);
+    let stops = newly(&before, &after, Verdict::Fail);
+    let healed = |c: &&Check| {
+        c.verdict == Verdict::Fail
+            && after.checks.iter().any(|a| same_check(a, c) && a.verdict < Verdict::Fail)
+    };
+    let repairs = if stops.is_empty() {
+        Vec::new()
+    } else {
+        Mending { job, taken: &taken, known, before: &before, accept: &accept }.repairs(new, others)
+    };
+    let head = new.head();
+    let (from, to) = (old.reference().revision, new.reference());
+    let kept = job.kept_sheets.iter().find(|k| {
+        k.kind == new.kind() && k.sheet == to.sheet && k.revision == from && k.newer == to.revision
+    });
+    Watch {
+        kind: new.kind(),
+        name: format!("{} {}", head.maker, head.model),
+        from,
+        to: to.revision,
+        sheet: to.sheet,
+        changes: changes(old, new),
+        cautions: newly(&before, &after, Verdict::Warn),
+        healed_n: before.checks.iter().filter(healed).count() as u32,
+        stops,
+        kept: kept.map(|k| k.reason.clone()),
+        accept,
+        repairs,
+    }
+}

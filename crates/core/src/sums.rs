@@ -1,5 +1,5 @@
-//! Quick sums: the calculations without a job, for the counter and the phone. Each stage declares its
-//! own; a declared sum appears on the screen and on the command line.
+//! Quick sums: the calculations without a job, for the counter and the phone. Each stage declares
+//! its own; a declared sum appears on the screen and on the command line.
 
 use serde::Serialize;
 use serde_json::{Map, Value as Json, json};

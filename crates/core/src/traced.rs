@@ -1,8 +1,8 @@
 //! A value that remembers how it was computed. Formula, numbers and result come out of the same
 //! arithmetic, so the working on paper cannot differ from the figure.
 //!
-//! Where nobody asks for the working, nothing is remembered: a [`silent`] value stays silent through
-//! every step. The arithmetic is the same, line by line.
+//! Where nobody asks for the working, nothing is remembered: a [`silent`] value stays silent
+//! through every step. The arithmetic is the same, line by line.
 //!
 //! ```
 //! use heliant_core::quantity::{Ratio, Volts};

@@ -1,5 +1,5 @@
-//! Microinverter branches: how many units a breaker carries, and how far the voltage rises along the
-//! trunk.
+//! Microinverter branches: how many units a breaker carries, and how far the voltage rises along
+//! the trunk.
 //!
 //! In a trunk of `m` units fed from its end the section next to the feed carries all of them, the
 //! last one only one: the rise is `I x r x (m + (m - 1) + ... + 1) = I x r x m(m + 1)/2`. Fed in

@@ -2,11 +2,11 @@
 //! cables cost, and what the place asks for.
 //!
 //! The model is simple and the same for every place, so that their order can be trusted more than
-//! the numbers: every day is clear ([`sun`](crate::stages::site::sun)), the middle of each month stands for its days,
-//! and the air swings by
-//! `(t_max + t_min) / 2 - 0.35 (t_max - t_min) cos(2 pi (day - 20) / 365) - 5 cos(2 pi (hour - 3) /
-//! 24)`, half a year later south of the equator. A place adds what `data/segment_places.csv` says,
-//! and 10 K in the sun. Above 45 °C at the inverter it is taken to give 2 % less for each kelvin.
+//! the numbers: every day is clear ([`sun`](crate::stages::site::sun)), the middle of each month
+//! stands for its days, and the air swings by `(t_max + t_min) / 2 - 0.35 (t_max - t_min) cos(2 pi
+//! (day - 20) / 365) - 5 cos(2 pi (hour - 3) / 24)`, half a year later south of the equator. A
+//! place adds what `data/segment_places.csv` says, and 10 K in the sun. Above 45 °C at the inverter
+//! it is taken to give 2 % less for each kelvin.
 
 use serde::Serialize;
 use utoipa::ToSchema;

@@ -281,8 +281,8 @@ fn sized(
     }
 }
 
-/// The worst segment's heat. Without ambient or segments there is none: every figure of the heat says
-/// which is missing.
+/// The worst segment's heat. Without ambient or segments there is none: every figure of the heat
+/// says which is missing.
 fn heat(sheet: &mut Sheet, x: &ConductorNa, worst: Option<&Derated>) -> Handle<Amps> {
     let open: Field = if x.t_max_c.is_none() { "site.t_max_c" } else { "run.segments" };
     let column = x.insulation_c.unwrap_or(90);

@@ -139,7 +139,8 @@ pub fn station(sheet: &mut Sheet, here: (f64, f64), there: (f64, f64)) {
         .cure("Take a nearer station, or note why this one stands for the site.", Vec::new());
 }
 
-/// Highest DC volts a kind of building allows (690.7); none where the school does not know the kind.
+/// Highest DC volts a kind of building allows (690.7); none where the school does not know the
+/// kind.
 pub fn ceiling_v(school: School, building: Building) -> Option<f64> {
     building.is_of(school).then_some(match building {
         Building::Dwelling12 => 600.0,

@@ -1,5 +1,5 @@
-//! Strings against the inverter: the voltage window, currents and watts of an MPPT, parallel strings
-//! and their fuses, optimizers. Module values are those at standard test conditions.
+//! Strings against the inverter: the voltage window, currents and watts of an MPPT, parallel
+//! strings and their fuses, optimizers. Module values are those at standard test conditions.
 
 mod cold_by;
 mod drawing;

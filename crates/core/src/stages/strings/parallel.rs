@@ -1,4 +1,5 @@
-//! Parallel strings: what a fault can draw from the others, whether a string needs a fuse, and which.
+//! Parallel strings: what a fault can draw from the others, whether a string needs a fuse, and
+//! which.
 
 use serde::Deserialize;
 

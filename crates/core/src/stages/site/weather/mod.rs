@@ -2,8 +2,8 @@
 //! from, and what is wrong with a file before anything is taken from it.
 //!
 //! The lowest expected ambient is the mean of the yearly minima, the high one the 98th percentile
-//! of the hourly values of the hottest month ([`site()`](super::site) computes both). A typical year is put
-//! together of months of several years and is milder than the record.
+//! of the hourly values of the hottest month ([`site()`](super::site) computes both). A typical
+//! year is put together of months of several years and is milder than the record.
 
 mod csv;
 mod epw;

@@ -11,7 +11,8 @@ use heliant_core::figure::{Check, Value, Verdict};
 use heliant_core::job::{self, JobFile, MAX_FILE_BYTES, Problem};
 use heliant_core::school::School;
 use heliant_core::sums;
-use heliant_core::{Report, evaluate};
+use heliant_core::figure::Recording;
+use heliant_core::{Report, evaluate_with};
 
 /// Planner, calculator and logbook for the electrician who wires solar.
 #[derive(Parser)]
@@ -111,13 +112,13 @@ fn sum(name: Option<&str>, school: School, only_inputs: bool, format: Format) ->
     let Some(name) = name else {
         let line = |s: &&sums::Sum| format!("{:16} {}\n", s.name, s.about);
         print_out(
-            &sums::ALL.iter().filter(|s| s.school == school).map(|s| line(&s)).collect::<String>(),
+            &sums::all().iter().filter(|s| s.school == school).map(|s| line(&s)).collect::<String>(),
         );
         return ExitCode::SUCCESS;
     };
     let Some(found) = sums::find(name, school) else {
         let names: Vec<&str> =
-            sums::ALL.iter().filter(|s| s.school == school).map(|s| s.name).collect();
+            sums::all().iter().filter(|s| s.school == school).map(|s| s.name).collect();
         eprintln!("no sum `{name}`; there are {}", names.join(", "));
         return ExitCode::from(2);
     };
@@ -191,7 +192,7 @@ fn check(path: &Path, format: Format) -> ExitCode {
         eprintln!("migrated {change}");
     }
     let JobFile { job, library, readings, .. } = &opened.file;
-    let report = evaluate(job, library, readings);
+    let report = evaluate_with(job, library, readings, Recording::Everything);
     match format {
         Format::Json => print_out(&format!(
             "{}\n",
@@ -225,14 +226,14 @@ fn one_check(out: &mut String, check: &Check, report: &Report) {
     let _ = writeln!(
         out,
         "\n{word:8} {} · {} ({}) [{}]",
-        check.subject.name, check.title, check.id, check.source
+        check.subject, check.title, check.id, check.source
     );
     if let Some(f) =
         report.figures.iter().find(|f| f.id == check.figure && f.subject == check.subject)
     {
         out.push_str(&cases::working(f));
         let value = match &f.value {
-            Some(Value::Number(n)) => format!("{n:.*} {}", f.unit.decimals(*n), f.unit.sign()),
+            Some(Value::Number(n)) => format!("{n:.*} {}", f.unit.format().decimals(*n), f.unit.sign()),
             Some(Value::Text(t)) => t.clone(),
             Some(Value::Flag(b)) => if *b { "yes" } else { "no" }.to_owned(),
             None => "cannot be had".to_owned(),
@@ -241,7 +242,7 @@ fn one_check(out: &mut String, check: &Check, report: &Report) {
     }
     if let Some(limit) = &check.limit {
         let side = if limit.at_most { "at most" } else { "at least" };
-        let d = check.unit.decimals(limit.value);
+        let d = check.unit.format().decimals(limit.value);
         let margin = check
             .margin
             .map(|m| format!(", room {m:.d$} {}", check.unit.sign()))

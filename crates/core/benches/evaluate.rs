@@ -1,13 +1,13 @@
 //! How long a job takes from what was entered to its report: `cargo bench --workspace --bench
 //! evaluate`.
 
-use heliant_core::evaluate;
+use heliant_core::figure::Recording;
 use heliant_core::job::{self, Job, JobFile, Mounting};
 use heliant_core::library::{InverterRatings, Library, ModuleRatings, Mppt};
 use heliant_core::school::School;
-use heliant_core::strings::{
-    LayoutInputs, LayoutMppt, SiteTemps, WayFace, WaysAsk, ask_of, search, ways,
-};
+use heliant_core::search::{LayoutInputs, LayoutMppt, WayFace, WaysAsk, ask_of, search, ways};
+use heliant_core::stages::strings::SiteTemps;
+use heliant_core::{evaluate, evaluate_with};
 
 fn main() {
     divan::main();
@@ -19,22 +19,23 @@ fn kestrel() -> JobFile {
         .file
 }
 
-/// The demo job grown to 1,000 modules: 100 strings of ten on 50 inverters.
-fn thousand() -> (Job, JobFile) {
+/// The demo job grown to strings of ten, two to an inverter; a hundred of them are 1,000 modules.
+fn large(strings: u32) -> (Job, JobFile) {
     let file = kestrel();
     let mut job = file.job.clone();
     let (string, inverter) = (job.strings[0].clone(), job.inverters[0].clone());
-    job.inverters =
-        (1..=50).map(|i| job::JobInverter { id: format!("INV{i}"), ..inverter.clone() }).collect();
+    job.inverters = (1..=strings.div_ceil(2))
+        .map(|i| job::JobInverter { id: format!("INV{i}").into(), ..inverter.clone() })
+        .collect();
     let letter = |i: u32| {
         let at = |k: u32| char::from_u32(65 + k).expect("a letter");
         if i < 26 { at(i).to_string() } else { format!("{}{}", at(i / 26 - 1), at(i % 26)) }
     };
-    job.strings = (0..100)
+    job.strings = (0..strings)
         .map(|i| job::JobString {
-            letter: letter(i),
+            letter: letter(i).into(),
             n: 10,
-            inverter: format!("INV{}", i / 2 + 1),
+            inverter: format!("INV{}", i / 2 + 1).into(),
             mppt: i % 2 + 1,
             ..string.clone()
         })
@@ -50,9 +51,27 @@ fn kestrel_lane(bencher: divan::Bencher) {
 }
 
 #[divan::bench]
-fn thousand_modules(bencher: divan::Bencher) {
-    let (job, file) = thousand();
+fn kestrel_lane_with_workings(bencher: divan::Bencher) {
+    let file = kestrel();
+    let all = Recording::Everything;
+    bencher.bench(|| {
+        let job = divan::black_box(&file.job);
+        evaluate_with(job, &file.library, &file.readings, all.clone())
+    });
+}
+
+/// Modules in the job by tens of strings: time has to grow as they do.
+#[divan::bench(args = [10, 25, 50, 100, 200])]
+fn strings_of_ten(bencher: divan::Bencher, strings: u32) {
+    let (job, file) = large(strings);
     bencher.bench(|| evaluate(divan::black_box(&job), &file.library, &[]));
+}
+
+#[divan::bench(args = [10, 25, 50, 100, 200])]
+fn strings_of_ten_with_workings(bencher: divan::Bencher, strings: u32) {
+    let (job, file) = large(strings);
+    let all = Recording::Everything;
+    bencher.bench(|| evaluate_with(divan::black_box(&job), &file.library, &[], all.clone()));
 }
 
 #[divan::bench]
@@ -111,10 +130,14 @@ fn wired(
     library.inverters[0].dc_w_max_w = Some(watts_in_all * inputs as f64);
     let (face, inverter) = (job.site.faces[0].clone(), job.inverters[0].clone());
     job.site.faces = (0..faces.len())
-        .map(|i| job::Face { id: format!("f{i}"), azimuth_deg: 90.0 * i as f64, ..face.clone() })
+        .map(|i| job::Face {
+            id: format!("f{i}").into(),
+            azimuth_deg: 90.0 * i as f64,
+            ..face.clone()
+        })
         .collect();
     job.inverters = (1..=inverters)
-        .map(|i| job::JobInverter { id: format!("INV{i}"), ..inverter.clone() })
+        .map(|i| job::JobInverter { id: format!("INV{i}").into(), ..inverter.clone() })
         .collect();
     job.strings.clear();
     job.runs.clear();
@@ -122,7 +145,7 @@ fn wired(
     ask.faces = faces
         .iter()
         .enumerate()
-        .map(|(i, n)| WayFace { face: format!("f{i}"), modules_n: *n })
+        .map(|(i, n)| WayFace { face: format!("f{i}").into(), modules_n: *n })
         .collect();
     (job, library, ask)
 }

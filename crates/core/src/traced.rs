@@ -108,6 +108,20 @@ impl<Q: Quantity> Traced<Q> {
         matches!(self.text, Text::Silent)
     }
 
+    /// Both texts, without a copy.
+    pub fn into_texts(self) -> (String, String) {
+        self.into_formula().map_or_else(Default::default, |f| (f.symbols, f.numbers))
+    }
+
+    /// Whether it is nothing but a name or a constant of this text.
+    pub fn is_called(&self, name: &str) -> bool {
+        match &self.text {
+            Text::Silent => name.is_empty(),
+            Text::Constant => number(self.value.value()) == name,
+            Text::Formula(formula) => formula.symbols == name,
+        }
+    }
+
     fn formula(&self) -> Option<Formula> {
         self.clone().into_formula()
     }

@@ -178,15 +178,15 @@ fn a_string_of_too_few_optimizers_fails() {
 fn references_of_branches_and_optimizers_lead_somewhere() {
     let mut file = pinyon();
     file.job.branches[0].micro.revision = 9;
-    file.job.branches[1].letter = "A".to_owned();
-    file.job.branches[2].face = "nowhere".to_owned();
+    file.job.branches[1].letter = "A".into();
+    file.job.branches[2].face = "nowhere".into();
     file.job.branches[2].arms_n = vec![0, 5];
     let paths: Vec<String> = job::validate(&file).into_iter().map(|p| p.path).collect();
     assert_eq!(
         paths,
         [
-            "/job/branches/1/letter",
             "/job/branches/0/micro",
+            "/job/branches/1/letter",
             "/job/branches/2/face",
             "/job/branches/2/arms_n/0"
         ]

@@ -1,12 +1,12 @@
 //! Laws that hold whatever is entered, and how a figure is written down.
 
-use heliant_core::evaluate;
-use heliant_core::figure::{Sheet, Subject, SubjectKind, Value, Verdict};
+use heliant_core::figure::{Recording, Sheet, Subject, Value, Verdict};
 use heliant_core::job::{self, ColdMethod, Job, RacewayKind};
 use heliant_core::library::{InverterRatings, Library, ModuleRatings};
 use heliant_core::school::School;
 use heliant_core::stages::runs::{FillInputs, FillWire, arrange, fill};
 use heliant_core::stages::strings::{SiteTemps, Sources, WindowInputs, window};
+use heliant_core::{evaluate, evaluate_with};
 use proptest::prelude::*;
 
 fn kestrel() -> (Job, Library) {
@@ -26,7 +26,7 @@ fn cold(n: u32, t_min: f64, voc: f64, b: f64) -> (f64, Verdict) {
     let inverter = InverterRatings { vdc_max_v: Some(600.0), ..InverterRatings::default() };
     let site =
         SiteTemps { t_min_c: Some(t_min), dc_ceiling_v: Some(1000.0), ..SiteTemps::default() };
-    let mut sheet = Sheet::new(School::Na, Subject::new(SubjectKind::String, "A"));
+    let mut sheet = Sheet::new(School::Na, Subject::Sum);
     window(
         &mut sheet,
         &WindowInputs {
@@ -76,8 +76,8 @@ proptest! {
                 limit_pct: None,
                 jam_od_in: None,
             };
-            let mut sheet = Sheet::new(School::Na, Subject::new(SubjectKind::Raceway, "x"));
-            let verdict = fill(&mut sheet, &inputs).verdict;
+            let mut sheet = Sheet::new(School::Na, Subject::Sum);
+            let verdict = fill(&mut sheet, &inputs).check.verdict;
             (sheet.figures.iter().find(|f| f.id == "raceway.fill_pct").and_then(|f| f.value.as_ref()).and_then(Value::number), verdict)
         };
         let sizes = ["1/2", "3/4", "1", "1-1/4"].map(filled);
@@ -112,10 +112,10 @@ proptest! {
         let report = evaluate(&job, &library, &[]);
         for f in &report.figures {
             prop_assert!(!matches!(f.value, Some(Value::Number(v)) if !v.is_finite()), "{} is not finite", f.id);
-            prop_assert!(f.value.is_some() || !f.missing.is_empty() || f.note.is_some(), "{} of {}: no value and no reason", f.id, f.subject.name);
+            prop_assert!(f.value.is_some() || !f.missing.is_empty() || f.note.is_some(), "{} of {}: no value and no reason", f.id, f.subject.to_string());
         }
         for c in &report.checks {
-            prop_assert!(c.verdict != Verdict::Unknown || !c.missing.is_empty() || c.reason.is_some(), "{} of {}: open without a word", c.id, c.subject.name);
+            prop_assert!(c.verdict != Verdict::Unknown || !c.missing.is_empty() || c.reason.is_some(), "{} of {}: open without a word", c.id, c.subject.to_string());
         }
     }
 
@@ -146,12 +146,12 @@ proptest! {
 #[test]
 fn every_number_stands_at_the_end_of_its_working() {
     let (job, library) = kestrel();
-    let report = evaluate(&job, &library, &[]);
+    let report = evaluate_with(&job, &library, &[], Recording::Everything);
     assert!(report.figures.len() > 80, "{} figures", report.figures.len());
     for f in &report.figures {
         assert!(!f.source.is_empty(), "{} rests on nothing", f.id);
         if let (Some(Value::Number(value)), Some(last)) = (&f.value, f.working.last()) {
-            assert_eq!(last.value, Value::Number(*value), "{} of {}", f.id, f.subject.name);
+            assert_eq!(last.value, Value::Number(*value), "{} of {}", f.id, f.subject.to_string());
         }
         assert!(f.value.is_none() || !f.working.is_empty(), "{} has no working", f.id);
     }

@@ -2,15 +2,17 @@
 
 use std::fmt::Write as _;
 
+use heliant_core::evaluate;
 use heliant_core::figure::Value;
 use heliant_core::job::{self, JobFile};
-use heliant_core::library::entry::{DataSheet, read};
+use heliant_core::library::DataSheet;
+use heliant_core::library::entry::read;
 use heliant_core::library::table::{read_csv, write_csv};
 use heliant_core::library::{Library, ModuleSheet, SheetKind};
 use heliant_core::school::School;
+use heliant_core::stages::site::weather;
 use heliant_core::sums::{find, run, sample};
 use heliant_core::watch::changes;
-use heliant_core::{evaluate, weather};
 use proptest::prelude::*;
 use serde_json::json;
 
@@ -127,7 +129,7 @@ proptest! {
     fn text_that_is_no_file_never_breaks_the_readers(text in "\\PC{0,200}") {
         // Whatever comes, it is read or refused with at least one problem, and nothing panics.
         for kind in SheetKind::ALL {
-            if let Err(problems) = read_csv(kind, &text) {
+            if let Err(problems) = read_csv(*kind, &text) {
                 prop_assert!(!problems.is_empty());
             }
         }

@@ -6,7 +6,8 @@ use std::collections::BTreeSet;
 use heliant_core::job::Mounting;
 use heliant_core::library::{InverterRatings, ModuleRatings};
 use heliant_core::school::School;
-use heliant_core::strings::{Layout, LayoutInputs, LayoutMppt, MpptUse, SiteTemps, search};
+use heliant_core::search::{Layout, LayoutInputs, LayoutMppt, MpptUse, search};
+use heliant_core::stages::strings::SiteTemps;
 use proptest::prelude::*;
 
 fn module() -> ModuleRatings {

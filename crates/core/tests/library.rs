@@ -2,12 +2,14 @@
 
 use heliant_core::figure::Verdict;
 use heliant_core::job::{self, JobFile, Problem};
-use heliant_core::library::entry::{About, DataSheet, fields, judge, read};
+use heliant_core::library::entry::read;
 use heliant_core::library::table::{
     Becomes, MAX_ROWS, Row, preview, read_csv, read_json, write_csv,
 };
+use heliant_core::library::{About, DataSheet};
 use heliant_core::library::{Library, SheetKind};
 use heliant_core::school::School;
+use heliant_core::sheets::judge;
 use heliant_core::watch::{changes, newer, watch};
 use serde_json::{Value, json};
 
@@ -54,11 +56,11 @@ fn every_field_of_the_entry_is_a_field_of_the_document() {
         (SheetKind::Inverter, serde_json::to_value(&library.inverters[0])),
     ] {
         let document = document.expect("JSON");
-        for field in fields(kind) {
+        for field in kind.fields() {
             let pointer = format!("/{}", field.key.replace("*", "0").replace('.', "/"));
             assert!(document.pointer(&pointer).is_some(), "{kind:?}: {pointer}");
         }
-        let listed = fields(kind).len();
+        let listed = kind.fields().len();
         // Every plain value of the document is offered: head, ratings or MPPT, the rest.
         let count = |v: &Value| {
             v.as_object()
@@ -462,7 +464,7 @@ fn optimizers_and_microinverters_go_out_and_in_like_the_others() {
         let wanted: Vec<DataSheet> =
             library.sheets().into_iter().filter(|s| s.kind() == kind).collect();
         assert_eq!(rows.into_iter().map(|r| r.sheet).collect::<Vec<_>>(), wanted);
-        for field in fields(kind) {
+        for field in kind.fields() {
             let pointer = format!("/{}", field.key.replace('.', "/"));
             assert!(wanted[0].document().pointer(&pointer).is_some(), "{kind:?}: {pointer}");
         }
@@ -479,7 +481,7 @@ fn optimizers_and_microinverters_are_looked_at_with_a_module() {
         .expect("demo");
     let about =
         About { t_min_c: Some(-24.0), module: Some(module.ratings.clone()), ..About::default() };
-    let number = |judged: &heliant_core::library::entry::Judged, id: &str| {
+    let number = |judged: &heliant_core::sheets::Judged, id: &str| {
         judged
             .figures
             .iter()
@@ -600,8 +602,8 @@ fn a_newer_optimizer_and_a_newer_unit_are_watched() {
     optimizer.ratings.n_max = Some(18.0);
     let seen = watch(&tern.job, &tern.library, &old, &DataSheet::Optimizer(optimizer), &[]);
     assert_eq!(
-        seen.stops.iter().map(|s| (s.check.subject.name.as_str(), s.over)).collect::<Vec<_>>(),
-        [("A", Some(2.0))]
+        seen.stops.iter().map(|s| (s.check.subject.to_string(), s.over)).collect::<Vec<_>>(),
+        [("A".to_owned(), Some(2.0))]
     );
     assert!(
         seen.repairs.iter().any(|r| r.text == "string A: 20 to 18 modules"),
@@ -617,8 +619,8 @@ fn a_newer_optimizer_and_a_newer_unit_are_watched() {
     micro.branch_max_n = Some(10.0);
     let seen = watch(&pinyon.job, &pinyon.library, &old, &DataSheet::Micro(micro), &[]);
     assert_eq!(
-        seen.stops.iter().map(|s| (s.check.id, s.check.subject.name.as_str())).collect::<Vec<_>>(),
-        [("branch.n", "A")]
+        seen.stops.iter().map(|s| (s.check.id, s.check.subject.to_string())).collect::<Vec<_>>(),
+        [("branch.n", "A".to_owned())]
     );
 }
 

@@ -8,7 +8,7 @@ use heliant_core::figure::Verdict;
 use heliant_core::job::{self, Building, Face, Job, JobFile, JobInverter, Mounting};
 use heliant_core::library::{InverterSheet, Library, ModuleRatings, ModuleSheet, Mppt, SheetRef};
 use heliant_core::school::School;
-use heliant_core::strings::{WayFace, Ways, WaysAsk, ask_of, ways};
+use heliant_core::search::{WayFace, Ways, WaysAsk, ask_of, ways};
 use proptest::prelude::*;
 
 const VDC: f64 = 320.0;
@@ -73,7 +73,7 @@ fn job_of(faces: &[u32], sheets: &[InverterSheet], on: &[usize]) -> (Job, Librar
     job.site.mounting = Some(Mounting::Flush);
     job.site.building = Some(Building::Dwelling12);
     let face = |i: usize| Face {
-        id: format!("f{i}"),
+        id: format!("f{i}").into(),
         name: format!("face {i}"),
         tilt_deg: 30.0,
         azimuth_deg: 90.0 * i as f64,
@@ -83,7 +83,7 @@ fn job_of(faces: &[u32], sheets: &[InverterSheet], on: &[usize]) -> (Job, Librar
         .iter()
         .enumerate()
         .map(|(i, s)| JobInverter {
-            id: format!("INV{}", i + 1),
+            id: format!("INV{}", i + 1).into(),
             sheet: sheet_ref(&sheets[*s].sheet),
         })
         .collect();
@@ -93,7 +93,7 @@ fn job_of(faces: &[u32], sheets: &[InverterSheet], on: &[usize]) -> (Job, Librar
     ask.faces = faces
         .iter()
         .enumerate()
-        .map(|(i, n)| WayFace { face: format!("f{i}"), modules_n: *n })
+        .map(|(i, n)| WayFace { face: format!("f{i}").into(), modules_n: *n })
         .collect();
     (job, library, ask)
 }
@@ -413,7 +413,7 @@ fn what_the_question_lacks_is_named() {
     assert_eq!(ways(&job, &library, &ask, &[]).expect_err("no module")[0].path, "/ask/module");
     let sheet = inverter("one", &[(1.0, 3600.0)], 9000.0);
     let (job, library, mut ask) = job_of(&[4], &[sheet], &[0]);
-    ask.faces[0].face = "nowhere".to_owned();
+    ask.faces[0].face = "nowhere".into();
     assert_eq!(ways(&job, &library, &ask, &[]).expect_err("no face")[0].path, "/ask/faces/0/face");
 }
 
@@ -429,7 +429,7 @@ fn demo(text: &str) -> JobFile {
     job::read(text).expect("the demo job reads").file
 }
 
-fn edited(job: &Job, edits: &[heliant_core::figure::Edit]) -> Job {
+fn edited(job: &Job, edits: &[heliant_core::job::Edit]) -> Job {
     let mut value = serde_json::to_value(job).expect("a job");
     for e in edits {
         *value.pointer_mut(&e.pointer).expect("the place is there") = e.value.clone();
@@ -452,7 +452,7 @@ fn every_way_of_the_demo_job_holds_when_it_is_put_in() {
         let fails = strings.clone().filter(|c| c.verdict == Verdict::Fail).count();
         assert_eq!(fails > 0, way.fails_n > 0, "{way:?}");
         // The runs carry every string that is there, and none that is gone.
-        let carried: BTreeSet<&String> = job.runs.iter().flat_map(|r| &r.strings).collect();
+        let carried: BTreeSet<&job::Letter> = job.runs.iter().flat_map(|r| &r.strings).collect();
         assert_eq!(carried, job.strings.iter().map(|s| &s.letter).collect(), "{:?}", way.edits);
         let problems = job::validate(&JobFile::new(job.clone(), file.library.clone(), Vec::new()));
         assert!(problems.is_empty(), "{problems:?}");
@@ -548,7 +548,7 @@ proptest! {
             let report = evaluate(&put, &library, &[]);
             let fails = report.checks.iter().filter(|c| c.stage == heliant_core::figure::Stage::Strings && c.verdict == Verdict::Fail);
             prop_assert_eq!(fails.count(), 0, "{:?}", way.uses);
-            let letters: BTreeSet<&String> = put.strings.iter().map(|s| &s.letter).collect();
+            let letters: BTreeSet<&job::Letter> = put.strings.iter().map(|s| &s.letter).collect();
             prop_assert_eq!(letters.len(), put.strings.len());
         }
     }

@@ -71,7 +71,7 @@ fn kestrel_lane_runs_count_the_ground_wire() {
     near(&r, "ac.ocpd_a", "AC1", 45.0);
     near(&r, "panel.far_end_120_a", "panel", 1.25 * 33.3 + 150.0);
     assert_eq!(verdict(&r, "panel.far_end_120", "panel"), Verdict::Pass);
-    let cut = r.raceway_cuts.iter().find(|c| c.subject.name == "DC1/1").expect("the cut");
+    let cut = r.raceway_cuts.iter().find(|c| c.subject.to_string() == "DC1/1").expect("the cut");
     assert_eq!(cut.wires.len(), 7, "two wires a string, and the ground");
     assert_eq!(r.route.length_m, 6.1 + 9.4 + 4.0 + 7.2);
 }
@@ -109,7 +109,7 @@ fn a_later_reading_takes_the_place_of_the_first() {
     let mut file = open(KESTREL);
     let stops = report(&file).counts.fail;
     let mut second = file.readings[1].clone();
-    second.id = "second".to_owned();
+    second.id = "second".into();
     second.values = ReadingValues { voc_v: Some(258.0), ..second.values };
     file.readings.push(second);
     let r = report(&file);

@@ -1,7 +1,8 @@
 //! The report as the template reads it: words and numbers as they are printed.
 
-use heliant_core::evaluate::JudgedReading;
-use heliant_core::figure::{Check, Figure, Line, Stage, Subject, SubjectKind, Value, Verdict};
+use heliant_core::stages::test::JudgedReading;
+use heliant_core::figure::{Check, Figure, Line, Stage, Subject, Value, Verdict};
+use heliant_core::library::SheetKind;
 use heliant_core::quantity::Unit;
 use heliant_core::school::School;
 use heliant_core::traced::number;
@@ -48,7 +49,7 @@ pub(crate) fn pack(pack: &Pack) -> Json {
         "printed": format!("{}, {}", pack.printed_at.format("%Y-%m-%d %H:%M UTC"), pack.printed_by),
         "verdict": word(report.verdict),
         "counts": { "stop": report.counts.fail, "caution": report.counts.warn, "open": report.counts.unknown, "holds": report.counts.pass },
-        "demo": pack.library.modules.iter().any(|m| m.demo) || pack.library.inverters.iter().any(|i| i.demo),
+        "demo": pack.library.heads().iter().any(|(.., head)| head.demo),
         "equipment": equipment(pack),
         "strings": job.strings.iter().map(|s| json!({
             "letter": s.letter,
@@ -76,30 +77,28 @@ pub(crate) fn pack(pack: &Pack) -> Json {
     })
 }
 
+/// The word of a kind of data sheet on paper.
+fn kind(kind: SheetKind) -> &'static str {
+    match kind {
+        SheetKind::Module => "module",
+        SheetKind::Inverter => "inverter",
+        SheetKind::Optimizer => "optimizer",
+        SheetKind::Micro => "microinverter",
+    }
+}
+
 fn equipment(pack: &Pack) -> Vec<Json> {
-    let modules = pack.library.modules.iter().filter_map(|m| {
-        let r = m.reference();
-        let in_strings = pack.job.strings.iter().filter(|s| s.module == r).map(|s| s.n);
-        let used: u32 = in_strings.chain(pack.job.branches.iter().filter(|b| b.module == r).map(|b| b.units())).sum();
-        (used > 0).then(|| json!({ "what": "module", "name": format!("{} {}", m.maker, m.model), "revision": m.revision, "count": used }))
-    });
-    let inverters = pack.library.inverters.iter().filter_map(|i| {
-        let used = pack.job.inverters.iter().filter(|j| j.sheet.sheet == i.sheet && j.sheet.revision == i.revision).count();
-        (used > 0).then(|| json!({ "what": "inverter", "name": format!("{} {}", i.maker, i.model), "revision": i.revision, "count": used }))
-    });
-    let optimizers = pack.library.optimizers.iter().filter_map(|o| {
-        let here = |s: &&heliant_core::job::JobString| s.optimizer.as_ref().is_some_and(|r| r.sheet == o.sheet && r.revision == o.revision);
-        let used: u32 = pack.job.strings.iter().filter(here).map(|s| s.n).sum();
-        (used > 0)
-            .then(|| json!({ "what": "optimizer", "name": format!("{} {}", o.maker, o.model), "revision": o.revision, "count": used }))
-    });
-    let micros = pack.library.micros.iter().filter_map(|m| {
-        let here = |b: &&heliant_core::job::JobBranch| b.micro.sheet == m.sheet && b.micro.revision == m.revision;
-        let used: u32 = pack.job.branches.iter().filter(here).map(|b| b.units()).sum();
-        (used > 0)
-            .then(|| json!({ "what": "microinverter", "name": format!("{} {}", m.maker, m.model), "revision": m.revision, "count": used }))
-    });
-    modules.chain(inverters).chain(optimizers).chain(micros).collect()
+    let used = pack.job.used_sheets();
+    let line = |of: SheetKind| {
+        used.iter().filter(move |u| u.kind == of).filter_map(move |u| {
+            let head = pack.library.head(of, u.sheet)?;
+            let name = format!("{} {}", head.maker, head.model);
+            Some(json!({
+                "what": kind(of), "name": name, "revision": head.revision, "count": u.pieces_n,
+            }))
+        })
+    };
+    SheetKind::ALL.iter().copied().flat_map(line).collect()
 }
 
 fn tape(pack: &Pack, letter: &str) -> String {
@@ -129,7 +128,7 @@ fn word(verdict: Verdict) -> &'static str {
 
 /// A number with thin spaces in thousands and a true minus sign.
 fn printed(n: f64, unit: Unit) -> String {
-    let d = unit.decimals(n);
+    let d = unit.format().decimals(n);
     let text = format!("{:.d$}", n.abs());
     let (whole, rest) =
         text.split_once('.').map_or((text.as_str(), String::new()), |(w, r)| (w, format!(".{r}")));
@@ -148,7 +147,6 @@ fn printed(n: f64, unit: Unit) -> String {
 
 fn value(value: Option<&Value>, unit: Unit) -> String {
     match value {
-        Some(Value::Number(n)) if unit == Unit::None && n.fract() == 0.0 => format!("{n}"),
         Some(Value::Number(n)) => printed(*n, unit),
         Some(Value::Text(t)) => t.clone(),
         Some(Value::Flag(b)) => if *b { "yes" } else { "no" }.to_owned(),
@@ -157,25 +155,23 @@ fn value(value: Option<&Value>, unit: Unit) -> String {
 }
 
 fn subject(subject: &Subject, pack: &Pack) -> String {
-    let name = &subject.name;
-    match subject.kind {
-        SubjectKind::Site => "Site".to_owned(),
-        SubjectKind::Module => name.clone(),
-        SubjectKind::Inverter => format!("Inverter {name}"),
-        SubjectKind::Mppt => format!("Input {name}"),
-        SubjectKind::String => format!("String {name}"),
-        SubjectKind::Place => format!("Inverter at {name}"),
-        SubjectKind::Branch => format!("Branch {name}"),
-        SubjectKind::Circuit => format!("Circuit {name}"),
-        SubjectKind::Raceway => format!("Raceway {name}"),
-        SubjectKind::Panel => "Panel".to_owned(),
-        SubjectKind::Reading => {
-            match pack.report.readings.iter().position(|r| &r.reading.id == name) {
-                Some(i) => format!(
-                    "Reading {} on {}",
-                    i + 1,
-                    pack.report.readings[i].reading.values.string
-                ),
+    match subject {
+        Subject::Site => "Site".to_owned(),
+        Subject::Module { .. } | Subject::Sum => subject.to_string(),
+        Subject::Inverter { .. } => format!("Inverter {subject}"),
+        Subject::Mppt { .. } => format!("Input {subject}"),
+        Subject::String { .. } => format!("String {subject}"),
+        Subject::Place { .. } => format!("Inverter at {subject}"),
+        Subject::Branch { .. } => format!("Branch {subject}"),
+        Subject::Circuit { .. } => format!("Circuit {subject}"),
+        Subject::Raceway { .. } => format!("Raceway {subject}"),
+        Subject::Panel => "Panel".to_owned(),
+        Subject::Reading { reading } => {
+            match pack.report.readings.iter().position(|r| r.reading.id == *reading) {
+                Some(i) => {
+                    let of = &pack.report.readings[i].reading.values.string;
+                    format!("Reading {} on {of}", i + 1)
+                }
                 None => "Reading".to_owned(),
             }
         }
@@ -201,8 +197,8 @@ fn check(c: &Check, pack: &Pack) -> Json {
         "subject": subject(&c.subject, pack),
         "title": c.title,
         "id": c.id,
-        "verdict": match (c.alternative, c.subject.kind, c.verdict) {
-            (true, SubjectKind::Reading, _) => "Read again",
+        "verdict": match (c.alternative, &c.subject, c.verdict) {
+            (true, Subject::Reading { .. }, _) => "Read again",
             (true, _, Verdict::Fail) => "Not met",
             (.., verdict) => word(verdict),
         },
@@ -243,11 +239,12 @@ fn reading(r: &JudgedReading, pack: &Pack) -> Json {
     let number =
         |n: Option<f64>, unit: Unit| n.map_or_else(|| "–".to_owned(), |n| printed(n, unit));
     // Volts and amps read together: the worse of the two.
+    let of_reading = Subject::Reading { reading: r.reading.id.clone() };
     let verdict = pack
         .report
         .checks
         .iter()
-        .filter(|c| c.subject.name == r.reading.id)
+        .filter(|c| c.subject == of_reading)
         .map(|c| c.verdict)
         .max();
     let warmth = match (v.cell_c, v.back_c, v.ambient_c) {
@@ -274,13 +271,15 @@ fn reading(r: &JudgedReading, pack: &Pack) -> Json {
 #[cfg(test)]
 mod tests {
     use chrono::{TimeZone, Utc};
-    use heliant_core::evaluate;
+    use heliant_core::evaluate_with;
+    use heliant_core::figure::Recording;
     use heliant_core::job::{self, JobFile};
 
     use super::*;
 
     fn data(file: &JobFile) -> (Json, heliant_core::Report) {
-        let report = evaluate(&file.job, &file.library, &file.readings);
+        let all = Recording::Everything;
+        let report = evaluate_with(&file.job, &file.library, &file.readings, all);
         let at = Utc.with_ymd_and_hms(2026, 3, 4, 5, 6, 0).unwrap();
         let packed = pack(&Pack {
             job: &file.job,

@@ -2,26 +2,12 @@
 
 use std::fmt::Write as _;
 
-use heliant_core::evaluate::{StringWindow, Tape};
+use heliant_core::stages::strings::{StringWindow, Tape};
 
 const WIDTH: f64 = 680.0;
 const LEFT: f64 = 110.0;
 const ROW: f64 = 34.0;
 const TOP: f64 = 34.0;
-
-/// The colour of a tape by its name.
-fn colour(name: &str) -> &'static str {
-    match name {
-        "blue" => "#1F63B0",
-        "orange" => "#D26A00",
-        "green" => "#23824F",
-        "violet" => "#7747B0",
-        "yellow" => "#C29A00",
-        "brown" => "#7A4A28",
-        "pink" => "#BF4579",
-        _ => "#66717B",
-    }
-}
 
 /// Text that may stand in XML.
 fn escaped(text: &str) -> String {
@@ -85,7 +71,7 @@ pub(crate) fn svg(w: &StringWindow, tapes: &[Tape]) -> String {
     for (i, row) in w.rows.iter().enumerate() {
         let y = TOP + i as f64 * ROW + ROW / 2.0;
         let fill =
-            tapes.iter().find(|t| t.letter == row.letter).map_or("#66717B", |t| colour(t.colour));
+            tapes.iter().find(|t| t.letter == row.letter).map_or("#66717B", |t| t.hex);
         let _ = write!(
             s,
             "<rect x=\"4\" y=\"{:.1}\" width=\"22\" height=\"16\" rx=\"3\" fill=\"{fill}\"/>",

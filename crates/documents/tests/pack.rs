@@ -1,12 +1,14 @@
 //! The pack as set: a document, the same for the same data, whatever is written in it.
 
 use chrono::{TimeZone, Utc};
-use heliant_core::evaluate;
+use heliant_core::evaluate_with;
+use heliant_core::figure::Recording;
 use heliant_core::job::{self, JobFile};
 use heliant_documents::{Pack, pack_pdf};
 
 fn set(file: &JobFile) -> Vec<u8> {
-    let report = evaluate(&file.job, &file.library, &file.readings);
+    let report =
+        evaluate_with(&file.job, &file.library, &file.readings, Recording::Everything);
     let at = Utc.with_ymd_and_hms(2026, 3, 4, 5, 6, 0).unwrap();
     let pack = Pack {
         job: &file.job,

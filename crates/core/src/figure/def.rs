@@ -110,10 +110,14 @@ impl<K> Deref for Def<K> {
 ///
 /// figures! { Strings;
 ///     /// Volts of the string on the coldest morning.
-///     VOC_COLD: Volts = "string.voc_cold_v", "Open-circuit volts, cold", na "690.7", iec "IEC
-/// 62548"; /// Connectors of the input. CONNECTORS: Count = "mppt.connectors_n", "Connectors of the
-/// input", "inverter data sheet"; } assert_eq!(VOC_COLD.id, "string.voc_cold_v");
-/// assert_eq!(CARDS.len(), 2); ```
+///     VOC_COLD: Volts = "string.voc_cold_v", "Open-circuit volts", na "690.7", iec "IEC 62548";
+///     /// Connectors of the input.
+///     CONNECTORS: Count = "mppt.connectors_n", "Connectors", "inverter data sheet";
+/// }
+/// assert_eq!(VOC_COLD.id, "string.voc_cold_v");
+/// assert_eq!((VOC_COLD.na, CONNECTORS.na), ("690.7", "inverter data sheet"));
+/// assert_eq!(CARDS.len(), 2);
+/// ```
 #[macro_export]
 macro_rules! figures {
     ($stage:ident; $(

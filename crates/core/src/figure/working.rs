@@ -95,12 +95,14 @@ impl Working {
             return silent(expression.value);
         }
         let label = label.to_string();
-        let named = given(&label, expression.value);
+        let value = expression.value;
+        let named = given(&label, value);
+        let (symbols, numbers) = expression.into_texts();
         self.lines.push(Line {
             label,
-            symbols: expression.symbols(),
-            numbers: expression.numbers(),
-            value: Value::Number(expression.value.value()),
+            symbols,
+            numbers,
+            value: Value::Number(value.value()),
             unit: Q::UNIT,
             source: String::new(),
         });
@@ -130,8 +132,8 @@ impl Working {
     /// The result as the last line, unless it only repeats the line before.
     pub(super) fn close<Q: Quantity>(&mut self, title: &str, result: Traced<Q>) {
         let value = Value::Number(result.value.value());
-        let symbols = result.symbols();
-        if !self.lines.last().is_some_and(|l| l.value == value && l.label == symbols) {
+        let repeats = |l: &Line| l.value == value && result.is_called(&l.label);
+        if !self.lines.last().is_some_and(repeats) {
             self.step(title, result);
         }
     }

@@ -90,8 +90,9 @@ macro_rules! kinds {
         #[derive(
             Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema,
         )]
+        #[serde(rename_all = "snake_case")]
         pub enum SheetKind {
-            $($(#[doc = $doc])* #[serde(rename = $word)] $kind,)*
+            $($(#[doc = $doc])* $kind,)*
         }
 
         impl SheetKind {

@@ -300,3 +300,15 @@ fn compositions(p: u32, faces: usize) -> Vec<Vec<u32>> {
         })
         .collect()
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn strings_are_dealt_over_faces_in_every_way() {
+        assert_eq!(compositions(2, 2), [[0, 2], [1, 1], [2, 0]]);
+        // 2 strings on 3 faces: (2 + 3 - 1)! / (2! 2!) = 6 ways.
+        assert_eq!(compositions(2, 3).len(), 6);
+    }
+}

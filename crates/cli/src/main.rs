@@ -7,11 +7,11 @@ use std::process::ExitCode;
 
 use clap::{Parser, Subcommand, ValueEnum};
 use heliant_core::cases::{self, Outcome};
+use heliant_core::figure::Recording;
 use heliant_core::figure::{Check, Value, Verdict};
 use heliant_core::job::{self, JobFile, MAX_FILE_BYTES, Problem};
 use heliant_core::school::School;
 use heliant_core::sums;
-use heliant_core::figure::Recording;
 use heliant_core::{Report, evaluate_with};
 
 /// Planner, calculator and logbook for the electrician who wires solar.
@@ -112,7 +112,11 @@ fn sum(name: Option<&str>, school: School, only_inputs: bool, format: Format) ->
     let Some(name) = name else {
         let line = |s: &&sums::Sum| format!("{:16} {}\n", s.name, s.about);
         print_out(
-            &sums::all().iter().filter(|s| s.school == school).map(|s| line(&s)).collect::<String>(),
+            &sums::all()
+                .iter()
+                .filter(|s| s.school == school)
+                .map(|s| line(&s))
+                .collect::<String>(),
         );
         return ExitCode::SUCCESS;
     };
@@ -233,7 +237,9 @@ fn one_check(out: &mut String, check: &Check, report: &Report) {
     {
         out.push_str(&cases::working(f));
         let value = match &f.value {
-            Some(Value::Number(n)) => format!("{n:.*} {}", f.unit.format().decimals(*n), f.unit.sign()),
+            Some(Value::Number(n)) => {
+                format!("{n:.*} {}", f.unit.format().decimals(*n), f.unit.sign())
+            }
             Some(Value::Text(t)) => t.clone(),
             Some(Value::Flag(b)) => if *b { "yes" } else { "no" }.to_owned(),
             None => "cannot be had".to_owned(),

@@ -5,7 +5,7 @@ use jsonschema::{ValidationError, Validator};
 use serde_json::{Map, Value, json};
 use utoipa::ToSchema;
 
-use crate::job::Problem;
+use crate::problem::Problem;
 
 /// Most problems named in one answer.
 const MAX_PROBLEMS: usize = 100;

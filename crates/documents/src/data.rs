@@ -1,10 +1,10 @@
 //! The report as the template reads it: words and numbers as they are printed.
 
-use heliant_core::stages::test::JudgedReading;
 use heliant_core::figure::{Check, Figure, Line, Stage, Subject, Value, Verdict};
 use heliant_core::library::SheetKind;
 use heliant_core::quantity::Unit;
 use heliant_core::school::School;
+use heliant_core::stages::test::JudgedReading;
 use heliant_core::traced::number;
 use serde_json::{Value as Json, json};
 
@@ -240,13 +240,8 @@ fn reading(r: &JudgedReading, pack: &Pack) -> Json {
         |n: Option<f64>, unit: Unit| n.map_or_else(|| "–".to_owned(), |n| printed(n, unit));
     // Volts and amps read together: the worse of the two.
     let of_reading = Subject::Reading { reading: r.reading.id.clone() };
-    let verdict = pack
-        .report
-        .checks
-        .iter()
-        .filter(|c| c.subject == of_reading)
-        .map(|c| c.verdict)
-        .max();
+    let verdict =
+        pack.report.checks.iter().filter(|c| c.subject == of_reading).map(|c| c.verdict).max();
     let warmth = match (v.cell_c, v.back_c, v.ambient_c) {
         (Some(t), ..) => format!("cells {}", printed(t, Unit::Celsius)),
         (_, Some(t), _) => format!("back {}", printed(t, Unit::Celsius)),

@@ -70,8 +70,7 @@ pub(crate) fn svg(w: &StringWindow, tapes: &[Tape]) -> String {
     }
     for (i, row) in w.rows.iter().enumerate() {
         let y = TOP + i as f64 * ROW + ROW / 2.0;
-        let fill =
-            tapes.iter().find(|t| t.letter == row.letter).map_or("#66717B", |t| t.hex);
+        let fill = tapes.iter().find(|t| t.letter == row.letter).map_or("#66717B", |t| t.hex);
         let _ = write!(
             s,
             "<rect x=\"4\" y=\"{:.1}\" width=\"22\" height=\"16\" rx=\"3\" fill=\"{fill}\"/>",

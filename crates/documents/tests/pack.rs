@@ -7,8 +7,7 @@ use heliant_core::job::{self, JobFile};
 use heliant_documents::{Pack, pack_pdf};
 
 fn set(file: &JobFile) -> Vec<u8> {
-    let report =
-        evaluate_with(&file.job, &file.library, &file.readings, Recording::Everything);
+    let report = evaluate_with(&file.job, &file.library, &file.readings, Recording::Everything);
     let at = Utc.with_ymd_and_hms(2026, 3, 4, 5, 6, 0).unwrap();
     let pack = Pack {
         job: &file.job,

@@ -1,8 +1,8 @@
 //! Demo data: our own scenario, loaded once into an empty database. Everything in it is made up.
 
 use diesel::{Connection, PgConnection};
-use heliant_core::job;
 use heliant_core::library::Library;
+use heliant_core::{evaluate, job};
 
 use crate::problem::ApiError;
 use crate::store::accounts::{self, NewAccount, Role};
@@ -56,7 +56,9 @@ pub fn load(url: &str) -> Result<bool, String> {
         library::add(db, &sheets, library::Origin { by: PEOPLE[1].0, document: "demo data" })?;
         for file in JOBS {
             let opened = job::read(file).map_err(ApiError::Invalid)?;
-            jobs::create(db, &opened.file, PEOPLE[1].0, None)?;
+            let file = opened.file;
+            let report = evaluate(&file.job, &file.library, &file.readings);
+            jobs::create(db, &file, &report, PEOPLE[1].0, None)?;
         }
         Ok(true)
     })

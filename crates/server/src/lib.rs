@@ -1,8 +1,10 @@
 //! The server: Rocket over PostgreSQL. Thin handlers; what is computed is computed in the core.
 
+mod compute;
 pub mod demo;
 pub mod guard;
 pub mod problem;
+pub mod records;
 pub mod routes;
 pub mod schema;
 pub mod store;
@@ -35,52 +37,65 @@ pub struct Settings {
     pub ip_header: Option<String>,
 }
 
-/// The description of the API; the front end's types are made from it.
-#[derive(OpenApi)]
-#[openapi(
-    info(title = "Heliant", description = "Jobs, readings and papers of PV systems."),
-    paths(
-        routes::health::health,
-        routes::session::sign_in,
-        routes::session::who,
-        routes::session::sign_out,
-        routes::accounts::list,
-        routes::accounts::add,
-        routes::accounts::change,
-        routes::jobs::list,
-        routes::jobs::create,
-        routes::jobs::import,
-        routes::jobs::duplicate,
-        routes::jobs::read,
-        routes::jobs::save,
-        routes::jobs::revisions,
-        routes::jobs::revision,
-        routes::jobs::export,
-        routes::readings::preview,
-        routes::readings::add,
-        routes::library::all,
-        routes::library::offered,
-        routes::library::sheets,
-        routes::library::fields,
-        routes::library::judge,
-        routes::library::add,
-        routes::library::concerned,
-        routes::library::retire,
-        routes::library::import,
-        routes::library::export,
-        routes::plan::trial,
-        routes::plan::ways,
-        routes::plan::watch,
-        routes::sums::list,
-        routes::sums::run,
-        routes::sums::into_job,
-        routes::sums::weather,
-        routes::sums::demo_weather,
-        routes::events::events,
-        routes::pack::pack,
-    )
-)]
-pub struct Description;
+/// Declares every route of the API once: for the description and for the server.
+macro_rules! api {
+    ($($route:tt)*) => {
+        /// The description of the API; the front end's types are made from it.
+        #[derive(OpenApi)]
+        #[openapi(
+            info(title = "Heliant", description = "Jobs, readings and papers of PV systems."),
+            paths($($route)*)
+        )]
+        pub struct Description;
+
+        fn api_routes() -> Vec<rocket::Route> {
+            routes![openapi, $($route)*]
+        }
+    };
+}
+
+api! {
+    routes::health::health,
+    routes::session::sign_in,
+    routes::session::who,
+    routes::session::sign_out,
+    routes::accounts::list,
+    routes::accounts::add,
+    routes::accounts::change,
+    routes::jobs::list,
+    routes::jobs::create,
+    routes::jobs::import,
+    routes::jobs::duplicate,
+    routes::jobs::read,
+    routes::jobs::save,
+    routes::jobs::revisions,
+    routes::jobs::revision,
+    routes::jobs::workings,
+    routes::jobs::export,
+    routes::readings::preview,
+    routes::readings::add,
+    routes::library::all,
+    routes::library::offered,
+    routes::library::sheets,
+    routes::library::fields,
+    routes::library::judge,
+    routes::library::add,
+    routes::library::concerned,
+    routes::library::retire,
+    routes::library::import,
+    routes::library::export,
+    routes::plan::trial,
+    routes::plan::ways,
+    routes::plan::watch,
+    routes::plan::migrate,
+    routes::sums::list,
+    routes::sums::run,
+    routes::sums::into_job,
+    routes::sums::weather,
+    routes::sums::demo_weather,
+    routes::events::events,
+    routes::pack::pack,
+}
 
 /// The description as pretty JSON with a closing newline.
 pub fn openapi_text() -> String {
@@ -194,48 +209,5 @@ pub fn rocket(settings: Settings, address: std::net::IpAddr, port: u16) -> Rocke
         }))
         .register("/", catchers![not_found, other])
         .mount("/", routes![routes::web::index, routes::web::assets, routes::web::fallback])
-        .mount(
-            "/api",
-            routes![
-                openapi,
-                routes::health::health,
-                routes::session::sign_in,
-                routes::session::who,
-                routes::session::sign_out,
-                routes::accounts::list,
-                routes::accounts::add,
-                routes::accounts::change,
-                routes::jobs::list,
-                routes::jobs::create,
-                routes::jobs::import,
-                routes::jobs::duplicate,
-                routes::jobs::read,
-                routes::jobs::save,
-                routes::jobs::revisions,
-                routes::jobs::revision,
-                routes::jobs::export,
-                routes::readings::preview,
-                routes::readings::add,
-                routes::library::all,
-                routes::library::offered,
-                routes::library::sheets,
-                routes::library::fields,
-                routes::library::judge,
-                routes::library::add,
-                routes::library::concerned,
-                routes::library::retire,
-                routes::library::import,
-                routes::library::export,
-                routes::plan::trial,
-                routes::plan::ways,
-                routes::plan::watch,
-                routes::sums::list,
-                routes::sums::run,
-                routes::sums::into_job,
-                routes::sums::weather,
-                routes::sums::demo_weather,
-                routes::events::events,
-                routes::pack::pack,
-            ],
-        )
+        .mount("/api", api_routes())
 }

@@ -1,13 +1,13 @@
 //! Everything the API can refuse, declared once: status, code and text. Sent as RFC 9457 problems.
 
-use heliant_core::job::Problem;
+use heliant_core::job::{Problem, Unreadable};
 use rocket::http::{ContentType, Header, Status};
 use rocket::request::Request;
 use rocket::response::{self, Responder, Response};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::routes::jobs::JobView;
+use crate::records::JobView;
 
 /// What went wrong with a request.
 #[derive(Debug)]
@@ -39,6 +39,10 @@ pub enum ApiError {
         /// Largest body, in bytes.
         limit: usize,
     },
+    /// A newer version of the program wrote what is asked for.
+    WrittenByNewer,
+    /// Others were faster each time it was tried.
+    Busy,
     /// The database does not answer.
     DatabaseAway,
     /// A fault of ours.
@@ -140,6 +144,18 @@ impl ApiError {
                 "Too large",
                 format!("At most {} KB are read.", limit / 1024),
             ),
+            E::WrittenByNewer => (
+                Status::Conflict,
+                "written-by-newer",
+                "A newer version of the program wrote this",
+                "Nothing is lost: bring this server up to the version that wrote it.".to_owned(),
+            ),
+            E::Busy => (
+                Status::ServiceUnavailable,
+                "busy",
+                "Too many at once",
+                "Nothing was written: try it again in a moment.".to_owned(),
+            ),
             E::DatabaseAway => (
                 Status::ServiceUnavailable,
                 "database-away",
@@ -195,6 +211,18 @@ impl<'r> Responder<'r, 'static> for ApiError {
     }
 }
 
+impl From<Unreadable> for ApiError {
+    fn from(why: Unreadable) -> Self {
+        match why {
+            Unreadable::Newer { .. } => {
+                tracing::error!(%why, "written by a newer version");
+                ApiError::WrittenByNewer
+            }
+            Unreadable::Broken(_) => ApiError::Internal(why.to_string()),
+        }
+    }
+}
+
 impl From<diesel::result::Error> for ApiError {
     fn from(error: diesel::result::Error) -> Self {
         use diesel::result::{DatabaseErrorKind, Error};
@@ -237,6 +265,8 @@ mod tests {
             ApiError::NotFound("job"),
             ApiError::Invalid(Vec::new()),
             ApiError::TooLarge { limit: 4096 },
+            ApiError::WrittenByNewer,
+            ApiError::Busy,
             ApiError::DatabaseAway,
             ApiError::Internal("secret".to_owned()),
         ];

@@ -3,36 +3,84 @@
 #![allow(missing_docs, reason = "the macro writes modules and items without comments")]
 
 diesel::table! {
-    accounts (id) { id -> Uuid, name -> Text, sign_in -> Text, role -> Text, password_hash -> Text, disabled -> Bool, created_at -> Timestamptz, }
+    accounts (id) {
+        id -> Uuid,
+        name -> Text,
+        sign_in -> Text,
+        role -> Text,
+        password_hash -> Text,
+        disabled -> Bool,
+        created_at -> Timestamptz,
+    }
 }
 diesel::table! {
-    sessions (token_hash) { token_hash -> Binary, account_id -> Uuid, created_at -> Timestamptz, expires_at -> Timestamptz, }
+    sessions (token_hash) {
+        token_hash -> Binary,
+        account_id -> Uuid,
+        created_at -> Timestamptz,
+        expires_at -> Timestamptz,
+    }
 }
 diesel::table! {
     sign_in_failures (id) { id -> BigInt, sign_in -> Text, address -> Text, at -> Timestamptz, }
 }
 diesel::table! {
     jobs (id) {
-        id -> Uuid, name -> Text, school -> Text, revision -> Integer, verdict -> Text, counts -> Jsonb,
-        created_at -> Timestamptz, updated_at -> Timestamptz, updated_by -> Text,
+        id -> Uuid,
+        name -> Text,
+        school -> Text,
+        revision -> Integer,
+        verdict -> Text,
+        counts -> Jsonb,
+        created_at -> Timestamptz,
+        updated_at -> Timestamptz,
+        updated_by -> Text,
+        readings_n -> Integer,
     }
 }
 diesel::table! {
-    job_revisions (job_id, revision) { job_id -> Uuid, revision -> Integer, document -> Jsonb, saved_at -> Timestamptz, saved_by -> Text, }
+    job_revisions (job_id, revision) {
+        job_id -> Uuid,
+        revision -> Integer,
+        document -> Jsonb,
+        saved_at -> Timestamptz,
+        saved_by -> Text,
+        version -> Integer,
+    }
 }
 diesel::table! {
     readings (id) {
-        id -> Uuid, seq -> BigInt, job_id -> Uuid, taken_at -> Timestamptz, taken_by -> Text, entered_by -> Nullable<Uuid>, reading -> Jsonb,
+        id -> Uuid,
+        seq -> BigInt,
+        job_id -> Uuid,
+        taken_at -> Timestamptz,
+        taken_by -> Text,
+        entered_by -> Nullable<Uuid>,
+        reading -> Jsonb,
+        version -> Integer,
     }
 }
 diesel::table! {
     sheets (kind, sheet, revision) {
-        kind -> Text, sheet -> Text, revision -> Integer, document -> Jsonb, entered_at -> Timestamptz,
-        entered_by -> Text, from_document -> Text,
+        kind -> Text,
+        sheet -> Text,
+        revision -> Integer,
+        document -> Jsonb,
+        entered_at -> Timestamptz,
+        entered_by -> Text,
+        from_document -> Text,
+        version -> Integer,
     }
 }
 diesel::table! {
-    sheet_states (seq) { seq -> BigInt, kind -> Text, sheet -> Text, retired -> Bool, by -> Text, at -> Timestamptz, }
+    sheet_states (seq) {
+        seq -> BigInt,
+        kind -> Text,
+        sheet -> Text,
+        retired -> Bool,
+        by -> Text,
+        at -> Timestamptz,
+    }
 }
 diesel::joinable!(sessions -> accounts (account_id));
 diesel::allow_tables_to_appear_in_same_query!(sessions, accounts);

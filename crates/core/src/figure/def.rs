@@ -3,13 +3,13 @@
 use std::marker::PhantomData;
 use std::ops::Deref;
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::school::School;
 
 /// The stage of the job a figure belongs to.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, ToSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Stage {
     /// What must be known before anything is sized.

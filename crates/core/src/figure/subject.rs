@@ -2,14 +2,14 @@
 
 use std::fmt;
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::job::{InverterKey, Letter, ReadingKey, RunKey};
 
 /// What a figure is about. On the wire its kind stands beside the keys that make it up; written out
 /// it is the short name by which a person would say it.
-#[derive(Clone, Debug, PartialEq, Eq, Hash, Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
 pub enum Subject {
     /// The site as a whole.

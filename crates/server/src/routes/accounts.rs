@@ -45,7 +45,15 @@ pub struct AccountChange {
 }
 
 /// Accounts by name.
-#[utoipa::path(operation_id = "list_accounts", context_path = "/api", tag = "accounts", responses((status = 200, body = Vec<Account>), (status = 403, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "list_accounts",
+    context_path = "/api",
+    tag = "accounts",
+    responses(
+        (status = 200, body = Vec<Account>),
+        (status = 403, body = ProblemBody),
+    ),
+)]
 #[get("/accounts")]
 pub async fn list(signed: Guarded, store: &State<Store>) -> Result<Json<Vec<Account>>, ApiError> {
     signed?.at_least(Role::Owner)?;
@@ -53,7 +61,16 @@ pub async fn list(signed: Guarded, store: &State<Store>) -> Result<Json<Vec<Acco
 }
 
 /// Makes an account.
-#[utoipa::path(operation_id = "add_account", context_path = "/api", tag = "accounts", request_body = AccountEntry, responses((status = 200, body = Account), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "add_account",
+    context_path = "/api",
+    tag = "accounts",
+    request_body = AccountEntry,
+    responses(
+        (status = 200, body = Account),
+        (status = 422, body = ProblemBody),
+    ),
+)]
 #[post("/accounts", data = "<data>")]
 pub async fn add(
     signed: Guarded,
@@ -95,7 +112,18 @@ pub async fn add(
 }
 
 /// Changes role or access of an account.
-#[utoipa::path(operation_id = "change_account", context_path = "/api", tag = "accounts", params(("id" = Uuid, Path)), request_body = AccountChange, responses((status = 200, body = Account), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "change_account",
+    context_path = "/api",
+    tag = "accounts",
+    params(("id" = Uuid, Path)),
+    request_body = AccountChange,
+    responses(
+        (status = 200, body = Account),
+        (status = 403, body = ProblemBody),
+        (status = 404, body = ProblemBody),
+    ),
+)]
 #[patch("/accounts/<id>", data = "<data>")]
 pub async fn change(
     signed: Guarded,

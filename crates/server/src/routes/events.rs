@@ -61,7 +61,13 @@ fn pump(url: &str, sender: &Sender<String>) -> Result<(), String> {
 
 /// Says `{"job": id, "revision": n, "what": "saved" or "read"}` whenever a job was saved or read;
 /// `{}` where something may have been missed.
-#[utoipa::path(context_path = "/api", tag = "events", responses((status = 200, content_type = "text/event-stream", body = String)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "events",
+    responses(
+        (status = 200, content_type = "text/event-stream", body = String),
+    ),
+)]
 #[get("/events")]
 pub async fn events(
     signed: Guarded,

@@ -19,7 +19,14 @@ pub struct Health {
 }
 
 /// Says that server and database answer.
-#[utoipa::path(context_path = "/api", tag = "health", responses((status = 200, body = Health), (status = 503, body = crate::problem::ProblemBody)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "health",
+    responses(
+        (status = 200, body = Health),
+        (status = 503, body = crate::problem::ProblemBody),
+    ),
+)]
 #[get("/health")]
 pub async fn health(store: &State<Store>) -> Result<Json<Health>, ApiError> {
     store

@@ -1,9 +1,8 @@
 //! Jobs: list, make, read, save, copy, import, export, revisions.
 
-use chrono::{DateTime, Utc};
 use diesel::Connection;
-use heliant_core::Report;
-use heliant_core::job::{self, Job, JobFile, MAX_FILE_BYTES, Problem, VERSION};
+use heliant_core::figure::{Figure, Recording, Stage, Subject};
+use heliant_core::job::{self, Document, Job, JobFile, MAX_FILE_BYTES, Problem, VERSION};
 use heliant_core::library::Library;
 use heliant_core::school::School;
 use rocket::State;
@@ -19,52 +18,14 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{body_json, body_text};
+use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
+use crate::records::{JobView, Outcome, Stored};
 use crate::store::Store;
 use crate::store::accounts::Role;
-use crate::store::jobs::{self as store_jobs, Document, JobLine, RevisionLine, Saved, Stored};
+use crate::store::jobs::{self as store_jobs, JobLine, RevisionLine, Save, Saved};
 use crate::store::library::{self as store_library, Origin};
-
-/// A job as it stands, with its report.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct JobView {
-    /// Id.
-    pub id: Uuid,
-    /// Newest revision.
-    pub revision: i32,
-    /// When it was saved.
-    pub saved_at: DateTime<Utc>,
-    /// By whom.
-    pub saved_by: String,
-    /// The job.
-    pub job: Job,
-    /// The data sheets it was planned with.
-    pub library: Library,
-    /// What it comes to.
-    pub report: Report,
-}
-
-impl From<Stored> for JobView {
-    fn from(stored: Stored) -> Self {
-        let report = stored.report();
-        (stored, report).into()
-    }
-}
-
-impl From<(Stored, Report)> for JobView {
-    fn from((stored, report): (Stored, Report)) -> Self {
-        JobView {
-            id: stored.id,
-            revision: stored.revision,
-            saved_at: stored.saved_at,
-            saved_by: stored.saved_by,
-            job: stored.document.job,
-            library: stored.document.library,
-            report,
-        }
-    }
-}
 
 /// A new job.
 #[derive(Debug, Deserialize, ToSchema)]
@@ -83,6 +44,9 @@ pub struct NewJob {
 pub struct SaveJob {
     /// The revision the edit started from.
     pub base_revision: i32,
+    /// Version of the format that job and data sheets are of; the present one where absent.
+    #[serde(default)]
+    pub version: Option<u32>,
     /// The job.
     pub job: Job,
     /// Its data sheets.
@@ -99,7 +63,12 @@ pub struct MadeJob {
 }
 
 /// All jobs, the one last touched first.
-#[utoipa::path(operation_id = "list_jobs", context_path = "/api", tag = "jobs", responses((status = 200, body = Vec<JobLine>)))]
+#[utoipa::path(
+    operation_id = "list_jobs",
+    context_path = "/api",
+    tag = "jobs",
+    responses((status = 200, body = Vec<JobLine>)),
+)]
 #[get("/jobs")]
 pub async fn list(signed: Guarded, store: &State<Store>) -> Result<Json<Vec<JobLine>>, ApiError> {
     signed?;
@@ -114,21 +83,35 @@ pub(super) async fn make(
     offer: bool,
 ) -> Result<Uuid, ApiError> {
     let (by, id) = (account.name.clone(), account.id);
+    let (file, report) = computed(move || {
+        let report = heliant_core::evaluate(&file.job, &file.library, &file.readings);
+        (file, report)
+    })
+    .await?;
     store
         .run(move |db| {
             db.transaction(|db| {
-                let origin = Origin { by: &by, document: &format!("job file {}", file.job.name) };
+                let document = format!("job file {}", file.job.name);
+                let origin = Origin { by: &by, document: &document };
                 if offer {
                     store_library::add(db, &file.library, origin)?;
                 }
-                store_jobs::create(db, &file, &by, Some(id))
+                store_jobs::create(db, &file, &report, &by, Some(id))
             })
         })
         .await
 }
 
 /// Makes an empty job.
-#[utoipa::path(context_path = "/api", tag = "jobs", request_body = NewJob, responses((status = 200, body = MadeJob), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    request_body = NewJob,
+    responses(
+        (status = 200, body = MadeJob),
+        (status = 422, body = ProblemBody),
+    ),
+)]
 #[post("/jobs", data = "<data>")]
 pub async fn create(
     signed: Guarded,
@@ -148,7 +131,16 @@ pub async fn create(
 }
 
 /// Makes a job of a job file.
-#[utoipa::path(context_path = "/api", tag = "jobs", request_body = JobFile, responses((status = 200, body = MadeJob), (status = 413, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    request_body = JobFile,
+    responses(
+        (status = 200, body = MadeJob),
+        (status = 413, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
 #[post("/jobs/import", data = "<data>")]
 pub async fn import(
     signed: Guarded,
@@ -158,13 +150,21 @@ pub async fn import(
     let signed = signed?;
     let account = signed.at_least(Role::Designer)?;
     let text = body_text(data, MAX_FILE_BYTES).await?;
-    let opened = job::read(&text).map_err(ApiError::Invalid)?;
+    let opened = computed(move || job::read(&text)).await?.map_err(ApiError::Invalid)?;
     let id = make(store, opened.file, account, true).await?;
     Ok(Json(MadeJob { id, changes: opened.changes }))
 }
 
 /// Copies a job, without its readings: they belong to the roof they were taken on.
-#[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = MadeJob), (status = 404, body = ProblemBody)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    params(("id" = Uuid, Path)),
+    responses(
+        (status = 200, body = MadeJob),
+        (status = 404, body = ProblemBody),
+    ),
+)]
 #[post("/jobs/<id>/duplicate")]
 pub async fn duplicate(
     signed: Guarded,
@@ -183,7 +183,15 @@ pub async fn duplicate(
 }
 
 /// A job as it stands.
-#[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = JobView), (status = 404, body = ProblemBody)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    params(("id" = Uuid, Path)),
+    responses(
+        (status = 200, body = JobView),
+        (status = 404, body = ProblemBody),
+    ),
+)]
 #[get("/jobs/<id>")]
 pub async fn read(
     signed: Guarded,
@@ -191,33 +199,73 @@ pub async fn read(
     store: &State<Store>,
 ) -> Result<Json<JobView>, ApiError> {
     signed?;
-    Ok(Json(store.run(move |db| store_jobs::get(db, id, None)).await?.into()))
+    let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
+    viewed(stored).await
+}
+
+/// A stored job with its report.
+async fn viewed(stored: Stored) -> Result<Json<JobView>, ApiError> {
+    Ok(Json(computed(move || stored.into()).await?))
 }
 
 /// Saves a job as a new revision; a conflict where somebody saved in between.
-#[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), request_body = SaveJob, responses((status = 200, body = JobView), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    params(("id" = Uuid, Path)),
+    request_body = SaveJob,
+    responses(
+        (status = 200, body = Outcome),
+        (status = 409, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
 #[put("/jobs/<id>", data = "<data>")]
 pub async fn save(
     signed: Guarded,
     id: Uuid,
     data: Data<'_>,
     store: &State<Store>,
-) -> Result<Json<JobView>, ApiError> {
+) -> Result<Json<Outcome>, ApiError> {
     let signed = signed?;
     let by = signed.at_least(Role::Designer)?.name.clone();
     let text = body_text(data, MAX_FILE_BYTES).await?;
-    let (base, document) = parse_save(&text)?;
-    match store.run(move |db| store_jobs::save(db, id, base, document, &by)).await? {
-        Saved::Done(stored) => Ok(Json((*stored).into())),
-        Saved::Late(stored) => Err(ApiError::Conflict(Box::new((*stored).into()))),
+    let (base, mut document) = computed(move || parse_save(&text)).await??;
+    for _ in 0..TRIES {
+        let readings = store.run(move |db| store_jobs::readings_of(db, id)).await?;
+        let by = by.clone();
+        let (back, report, wanted) = computed(move || {
+            let report = heliant_core::evaluate(&document.job, &document.library, &readings);
+            let wanted = Save::new(id, base, &by, &document, &report, &readings);
+            (document, report, wanted)
+        })
+        .await?;
+        document = back;
+        let wanted = wanted?;
+        let saved_by = wanted.by.clone();
+        match store.run(move |db| store_jobs::save(db, &wanted)).await? {
+            Saved::Done(revision, saved_at) => {
+                return Ok(Json(Outcome { revision, saved_at, saved_by, report }));
+            }
+            Saved::ReadMeanwhile => {}
+            Saved::Late => {
+                let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
+                let Json(current) = viewed(stored).await?;
+                return Err(ApiError::Conflict(Box::new(current)));
+            }
+        }
     }
+    Err(ApiError::Busy)
 }
+
+/// How often a save or a reading is computed again because a reading came in between.
+pub(super) const TRIES: usize = 20;
 
 /// A save is checked like a job file, so that every problem has its place.
 fn parse_save(text: &str) -> Result<(i32, Document), ApiError> {
     let (mut rest, document) = parse_plan(text, &["base_revision"])?;
-    let base =
-        rest.remove("base_revision").and_then(|v| v.as_i64()).and_then(|v| i32::try_from(v).ok());
+    let base = rest.remove("base_revision").and_then(|v| v.as_i64());
+    let base = base.and_then(|v| i32::try_from(v).ok());
     let missing = || {
         Problem::new(
             "/base_revision",
@@ -228,8 +276,8 @@ fn parse_save(text: &str) -> Result<(i32, Document), ApiError> {
     Ok((base.ok_or_else(|| ApiError::Invalid(vec![missing()]))?, document))
 }
 
-/// Job and data sheets of a body, checked like a job file; the fields named are left aside for the
-/// caller.
+/// Job and data sheets of a body, checked like a job file and brought up from the version it names;
+/// the fields named are left aside for the caller.
 pub(super) fn parse_plan(
     text: &str,
     aside: &[&str],
@@ -241,13 +289,20 @@ pub(super) fn parse_plan(
         serde_json::from_str(text).map_err(|e| invalid(format!("not a JSON object: {e}")))?;
     let rest = aside.iter().filter_map(|f| Some(((*f).to_owned(), body.remove(*f)?))).collect();
     body.insert("format".to_owned(), "heliant-job".into());
-    body.insert("version".to_owned(), VERSION.into());
+    if body.get("version").is_none_or(serde_json::Value::is_null) {
+        body.insert("version".to_owned(), VERSION.into());
+    }
     let opened = job::read_value(body.into()).map_err(ApiError::Invalid)?;
     Ok((rest, Document { job: opened.file.job, library: opened.file.library }))
 }
 
 /// The revisions of a job, newest first.
-#[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = Vec<RevisionLine>)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    params(("id" = Uuid, Path)),
+    responses((status = 200, body = Vec<RevisionLine>)),
+)]
 #[get("/jobs/<id>/revisions")]
 pub async fn revisions(
     signed: Guarded,
@@ -259,7 +314,15 @@ pub async fn revisions(
 }
 
 /// A job as it stood at a revision.
-#[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path), ("revision" = i32, Path)), responses((status = 200, body = JobView), (status = 404, body = ProblemBody)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    params(("id" = Uuid, Path), ("revision" = i32, Path)),
+    responses(
+        (status = 200, body = JobView),
+        (status = 404, body = ProblemBody),
+    ),
+)]
 #[get("/jobs/<id>/revisions/<revision>")]
 pub async fn revision(
     signed: Guarded,
@@ -268,7 +331,60 @@ pub async fn revision(
     store: &State<Store>,
 ) -> Result<Json<JobView>, ApiError> {
     signed?;
-    Ok(Json(store.run(move |db| store_jobs::get(db, id, Some(revision))).await?.into()))
+    let stored = store.run(move |db| store_jobs::get(db, id, Some(revision))).await?;
+    viewed(stored).await
+}
+
+/// The figures whose workings are asked for, with them: of a stage, or of a subject (as JSON), as
+/// the job stood at a revision with the readings it has now.
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    params(
+        ("id" = Uuid, Path),
+        ("revision" = i32, Path),
+        ("stage" = Option<Stage>, Query),
+        ("subject" = Option<String>, Query, description = "A subject as JSON"),
+    ),
+    responses(
+        (status = 200, body = Vec<Figure>),
+        (status = 404, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
+#[get("/jobs/<id>/revisions/<revision>/workings?<stage>&<subject>")]
+pub async fn workings(
+    signed: Guarded,
+    id: Uuid,
+    revision: i32,
+    stage: Option<&str>,
+    subject: Option<&str>,
+    store: &State<Store>,
+) -> Result<Json<Vec<Figure>>, ApiError> {
+    signed?;
+    let recording = asked(stage, subject)?;
+    let stored = store.run(move |db| store_jobs::get(db, id, Some(revision))).await?;
+    let Stored { document, readings, .. } = stored;
+    let figures = computed(move || {
+        heliant_core::workings(&document.job, &document.library, &readings, &recording)
+    });
+    Ok(Json(figures.await?))
+}
+
+/// Which workings are asked for; all of them where nothing is said.
+fn asked(stage: Option<&str>, subject: Option<&str>) -> Result<Recording, ApiError> {
+    let wrong = |place: &str, hint: &str| {
+        ApiError::Invalid(vec![Problem::new(place, "is not known here", hint)])
+    };
+    if let Some(subject) = subject {
+        let subject: Subject = serde_json::from_str(subject)
+            .map_err(|e| wrong("/subject", &format!("a subject as a report has it: {e}")))?;
+        return Ok(Recording::Subject(subject));
+    }
+    let Some(word) = stage else { return Ok(Recording::Everything) };
+    let stage: Option<Stage> = serde_json::from_value(word.into()).ok();
+    let stage = stage.ok_or_else(|| wrong("/stage", "site, equipment, strings, runs or test"))?;
+    Ok(Recording::Stage(stage))
 }
 
 /// A file to be kept.
@@ -290,7 +406,15 @@ pub(crate) fn file_name(job: &str, ending: &str) -> String {
 }
 
 /// The job as a file.
-#[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = JobFile), (status = 404, body = ProblemBody)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    params(("id" = Uuid, Path)),
+    responses(
+        (status = 200, body = JobFile),
+        (status = 404, body = ProblemBody),
+    ),
+)]
 #[get("/jobs/<id>/export")]
 pub async fn export(
     signed: Guarded,

@@ -4,12 +4,11 @@
 use diesel::Connection;
 use heliant_core::figure::Verdict;
 use heliant_core::job::{Choices, MAX_FILE_BYTES, Problem, choices};
-use heliant_core::library::entry::{
-    About, DataSheet, Field, Judged, fields as fields_of, judge as judge_sheet, read,
-};
+use heliant_core::library::entry::read;
 use heliant_core::library::table::{Becomes, PreviewRow, preview, read_csv, read_json, write_csv};
-use heliant_core::library::{Library, SheetKind};
+use heliant_core::library::{About, DataSheet, Field, Library, SheetKind};
 use heliant_core::school::School;
+use heliant_core::sheets::{Judged, judge as judge_sheet};
 use heliant_core::watch::{Change, Stop, changes, watch};
 use rocket::data::Data;
 use rocket::http::{ContentType, Header};
@@ -21,14 +20,24 @@ use uuid::Uuid;
 
 use super::jobs::Attachment;
 use super::{body_json, body_text};
+use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
+use crate::records::Stored;
 use crate::store::accounts::Role;
 use crate::store::library::{self as store_library, Origin, SheetLine};
 use crate::store::{Store, jobs as store_jobs};
 
 /// Every data sheet with every revision.
-#[utoipa::path(operation_id = "library", context_path = "/api", tag = "library", responses((status = 200, body = Library), (status = 401, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "library",
+    context_path = "/api",
+    tag = "library",
+    responses(
+        (status = 200, body = Library),
+        (status = 401, body = ProblemBody),
+    ),
+)]
 #[get("/library")]
 pub async fn all(signed: Guarded, store: &State<Store>) -> Result<Json<Library>, ApiError> {
     signed?;
@@ -36,7 +45,15 @@ pub async fn all(signed: Guarded, store: &State<Store>) -> Result<Json<Library>,
 }
 
 /// What a form of a school may offer: sizes, kinds, ratings.
-#[utoipa::path(context_path = "/api", tag = "library", params(("school" = School, Path)), responses((status = 200, body = Choices), (status = 404, body = ProblemBody)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "library",
+    params(("school" = School, Path)),
+    responses(
+        (status = 200, body = Choices),
+        (status = 404, body = ProblemBody),
+    ),
+)]
 #[get("/choices/<school>")]
 pub async fn offered(signed: Guarded, school: &str) -> Result<Json<Choices>, ApiError> {
     signed?;
@@ -49,7 +66,12 @@ pub async fn offered(signed: Guarded, school: &str) -> Result<Json<Choices>, Api
 }
 
 /// Every revision with who entered it, from what document and when.
-#[utoipa::path(operation_id = "sheets", context_path = "/api", tag = "library", responses((status = 200, body = Vec<SheetLine>)))]
+#[utoipa::path(
+    operation_id = "sheets",
+    context_path = "/api",
+    tag = "library",
+    responses((status = 200, body = Vec<SheetLine>)),
+)]
 #[get("/sheets")]
 pub async fn sheets(
     signed: Guarded,
@@ -64,11 +86,20 @@ fn kind_of(word: &str) -> Result<SheetKind, ApiError> {
 }
 
 /// The fields of a kind of data sheet, as its screen and its table have them.
-#[utoipa::path(operation_id = "sheet_fields", context_path = "/api", tag = "library", params(("kind" = SheetKind, Path)), responses((status = 200, body = Vec<Field>), (status = 404, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "sheet_fields",
+    context_path = "/api",
+    tag = "library",
+    params(("kind" = SheetKind, Path)),
+    responses(
+        (status = 200, body = Vec<Field>),
+        (status = 404, body = ProblemBody),
+    ),
+)]
 #[get("/sheets/<kind>/fields")]
 pub async fn fields(signed: Guarded, kind: &str) -> Result<Json<Vec<Field>>, ApiError> {
     signed?;
-    Ok(Json(fields_of(kind_of(kind)?)))
+    Ok(Json(kind_of(kind)?.fields()))
 }
 
 /// A data sheet as far as it is entered.
@@ -88,7 +119,16 @@ pub struct JudgeSheet {
 }
 
 /// Judges a data sheet while it is entered; nothing is kept.
-#[utoipa::path(operation_id = "judge_sheet", context_path = "/api", tag = "library", request_body = JudgeSheet, responses((status = 200, body = Judged), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "judge_sheet",
+    context_path = "/api",
+    tag = "library",
+    request_body = JudgeSheet,
+    responses(
+        (status = 200, body = Judged),
+        (status = 422, body = ProblemBody),
+    ),
+)]
 #[post("/sheets/judge", data = "<data>")]
 pub async fn judge(signed: Guarded, data: Data<'_>) -> Result<Json<Judged>, ApiError> {
     signed?;
@@ -100,7 +140,8 @@ pub async fn judge(signed: Guarded, data: Data<'_>) -> Result<Json<Judged>, ApiE
             "the fields of a data sheet",
         )]));
     }
-    Ok(Json(judge_sheet(x.kind, &x.document, &x.about, x.school)))
+    let judged = computed(move || judge_sheet(x.kind, &x.document, &x.about, x.school));
+    Ok(Json(judged.await?))
 }
 
 /// A revision to be kept.
@@ -144,47 +185,67 @@ pub struct Consequences {
     pub jobs: Vec<Concerned>,
 }
 
-fn consequences(
+/// What is looked at for a newer revision: the company's sheets, and the jobs that hold the sheet.
+fn concerning(
     db: &mut diesel::PgConnection,
     kind: SheetKind,
     sheet: &str,
+) -> Result<(Library, Vec<Stored>), ApiError> {
+    let ids = store_library::jobs_with(db, kind, sheet)?;
+    let jobs = ids.into_iter().map(|id| store_jobs::get(db, id, None));
+    let jobs = jobs.collect::<Result<_, _>>()?;
+    Ok((store_library::all(db)?, jobs))
+}
+
+/// What the newest revision of a sheet changes, and for which of the jobs.
+fn consequences(
+    library: &Library,
+    jobs: Vec<Stored>,
+    kind: SheetKind,
+    sheet: &str,
 ) -> Result<Consequences, ApiError> {
-    let library = store_library::all(db)?;
     let mut revisions: Vec<DataSheet> = library
         .sheets()
         .into_iter()
-        .filter(|s| s.kind() == kind && s.reference().sheet == sheet)
+        .filter(|s| s.kind() == kind && s.head().sheet == sheet)
         .collect();
-    revisions.sort_by_key(|s| s.reference().revision);
+    revisions.sort_by_key(|s| s.head().revision);
     let Some(newest) = revisions.pop() else { return Err(ApiError::NotFound("data sheet")) };
     let changes = revisions.last().map_or_else(Vec::new, |old| changes(old, &newest));
-    let mut jobs = Vec::new();
-    for id in store_library::jobs_with(db, kind, sheet)? {
-        let stored = store_jobs::get(db, id, None)?;
+    let concerned = |stored: Stored| {
         let held = &stored.document.library;
-        let older = held.sheets().into_iter().find(|s| {
-            let r = s.reference();
-            s.kind() == kind && r.sheet == sheet && r.revision < newest.reference().revision
-        });
-        if let Some(old) = older {
-            let seen = watch(&stored.document.job, held, &old, &newest, &[]);
-            jobs.push(Concerned {
-                id,
-                name: stored.document.job.name,
-                holds: old.reference().revision,
-                stops: seen.stops,
-                cautions: seen.cautions,
-                kept: seen.kept,
-            });
-        }
-    }
+        let older = |s: &DataSheet| {
+            let head = s.head();
+            s.kind() == kind && head.sheet == sheet && head.revision < newest.head().revision
+        };
+        let old = held.sheets().into_iter().find(older)?;
+        let seen = watch(&stored.document.job, held, &old, &newest, &[]);
+        Some(Concerned {
+            id: stored.id,
+            name: stored.document.job.name,
+            holds: old.head().revision,
+            stops: seen.stops,
+            cautions: seen.cautions,
+            kept: seen.kept,
+        })
+    };
+    let mut jobs: Vec<Concerned> = jobs.into_iter().filter_map(concerned).collect();
     let worst = |j: &Concerned| if j.stops.is_empty() { Verdict::Warn } else { Verdict::Fail };
     jobs.sort_by_key(|j| std::cmp::Reverse(worst(j)));
     Ok(Consequences { changes, jobs })
 }
 
 /// Keeps a revision, and says which jobs it concerns.
-#[utoipa::path(operation_id = "add_sheet", context_path = "/api", tag = "library", request_body = NewSheet, responses((status = 200, body = Consequences), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "add_sheet",
+    context_path = "/api",
+    tag = "library",
+    request_body = NewSheet,
+    responses(
+        (status = 200, body = Consequences),
+        (status = 422, body = ProblemBody),
+    ),
+)]
 #[post("/sheets", data = "<data>")]
 pub async fn add(
     signed: Guarded,
@@ -210,10 +271,11 @@ pub async fn add(
     if !problems.is_empty() {
         return Err(ApiError::Invalid(problems));
     }
-    let done = store
+    let (kind, r) = (sheet.kind(), sheet.reference());
+    let key = r.sheet.clone();
+    let (library, jobs) = store
         .run(move |db| {
             db.transaction(|db| {
-                let r = sheet.reference();
                 if !store_library::put(db, &sheet, Origin { by: &by, document: &from })? {
                     let text = format!("{} revision {} is there", r.sheet, r.revision);
                     return Err(ApiError::Invalid(vec![Problem::new(
@@ -222,15 +284,24 @@ pub async fn add(
                         "a revision never changes: take the next number",
                     )]));
                 }
-                consequences(db, sheet.kind(), &r.sheet)
+                concerning(db, kind, &r.sheet)
             })
         })
         .await?;
-    Ok(Json(done))
+    Ok(Json(computed(move || consequences(&library, jobs, kind, &key)).await??))
 }
 
 /// What the newest revision of a sheet changes, and the jobs that hold an older one.
-#[utoipa::path(operation_id = "sheet_consequences", context_path = "/api", tag = "library", params(("kind" = SheetKind, Path), ("sheet" = String, Path)), responses((status = 200, body = Consequences), (status = 404, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "sheet_consequences",
+    context_path = "/api",
+    tag = "library",
+    params(("kind" = SheetKind, Path), ("sheet" = String, Path)),
+    responses(
+        (status = 200, body = Consequences),
+        (status = 404, body = ProblemBody),
+    ),
+)]
 #[get("/sheets/<kind>/<sheet>/consequences")]
 pub async fn concerned(
     signed: Guarded,
@@ -240,7 +311,9 @@ pub async fn concerned(
 ) -> Result<Json<Consequences>, ApiError> {
     signed?;
     let (kind, sheet) = (kind_of(kind)?, sheet.to_owned());
-    Ok(Json(store.run(move |db| consequences(db, kind, &sheet)).await?))
+    let key = sheet.clone();
+    let (library, jobs) = store.run(move |db| concerning(db, kind, &key)).await?;
+    Ok(Json(computed(move || consequences(&library, jobs, kind, &sheet)).await??))
 }
 
 /// Whether a sheet is offered.
@@ -252,7 +325,17 @@ pub struct Retire {
 }
 
 /// Retires a sheet, or takes it back.
-#[utoipa::path(operation_id = "retire_sheet", context_path = "/api", tag = "library", params(("kind" = SheetKind, Path), ("sheet" = String, Path)), request_body = Retire, responses((status = 200, body = Retire), (status = 404, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "retire_sheet",
+    context_path = "/api",
+    tag = "library",
+    params(("kind" = SheetKind, Path), ("sheet" = String, Path)),
+    request_body = Retire,
+    responses(
+        (status = 200, body = Retire),
+        (status = 404, body = ProblemBody),
+    ),
+)]
 #[post("/sheets/<kind>/<sheet>/retire", data = "<data>")]
 pub async fn retire(
     signed: Guarded,
@@ -296,7 +379,17 @@ pub struct Imported {
 }
 
 /// Imports data sheets, all or none; every row that is wrong is named.
-#[utoipa::path(operation_id = "import_sheets", context_path = "/api", tag = "library", request_body = ImportSheets, responses((status = 200, body = Imported), (status = 413, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "import_sheets",
+    context_path = "/api",
+    tag = "library",
+    request_body = ImportSheets,
+    responses(
+        (status = 200, body = Imported),
+        (status = 413, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
 #[post("/sheets/import", data = "<data>")]
 pub async fn import(
     signed: Guarded,
@@ -321,12 +414,12 @@ pub async fn import(
             "name, edition, date",
         )]));
     }
-    let rows = match x.kind {
+    let only_preview = x.preview;
+    let rows = computed(move || match x.kind {
         Some(kind) => read_csv(kind, &x.text),
         None => read_json(&x.text),
-    }
-    .map_err(ApiError::Invalid)?;
-    let only_preview = x.preview;
+    });
+    let rows = rows.await?.map_err(ApiError::Invalid)?;
     let done = store
         .run(move |db| {
             db.transaction(|db| {
@@ -351,7 +444,16 @@ pub async fn import(
 }
 
 /// The data sheets of a kind as a table, or all of them as JSON (kind `all`).
-#[utoipa::path(operation_id = "export_sheets", context_path = "/api", tag = "library", params(("kind" = String, Path)), responses((status = 200, body = String), (status = 404, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "export_sheets",
+    context_path = "/api",
+    tag = "library",
+    params(("kind" = String, Path)),
+    responses(
+        (status = 200, body = String),
+        (status = 404, body = ProblemBody),
+    ),
+)]
 #[get("/sheets/<kind>/export")]
 pub async fn export(
     signed: Guarded,
@@ -376,6 +478,6 @@ pub async fn export(
     Ok(Attachment {
         body: write_csv(kind, &library),
         content_type: ContentType::CSV,
-        disposition: named(format!("{}s.csv", kind.word())),
+        disposition: named(format!("{}.csv", kind.list())),
     })
 }

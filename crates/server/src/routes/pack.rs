@@ -1,6 +1,7 @@
 //! The pack: the job on paper.
 
 use chrono::Utc;
+use heliant_core::figure::Recording;
 use heliant_documents::{Pack, pack_pdf};
 use rocket::State;
 use rocket::get;
@@ -8,12 +9,21 @@ use rocket::http::{ContentType, Header};
 use rocket::serde::uuid::Uuid;
 
 use super::jobs::{Attachment, file_name};
+use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::{Store, jobs as store_jobs};
 
 /// The pack of a job as PDF.
-#[utoipa::path(context_path = "/api", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, content_type = "application/pdf", body = Vec<u8>), (status = 404, body = ProblemBody)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    params(("id" = Uuid, Path)),
+    responses(
+        (status = 200, content_type = "application/pdf", body = Vec<u8>),
+        (status = 404, body = ProblemBody),
+    ),
+)]
 #[get("/jobs/<id>/pack.pdf")]
 pub async fn pack(
     signed: Guarded,
@@ -23,8 +33,8 @@ pub async fn pack(
     let by = signed?.0.name;
     let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
     let name = file_name(&stored.document.job.name, "pdf");
-    let set = tokio::task::spawn_blocking(move || {
-        let report = stored.report();
+    let set = computed(move || {
+        let report = stored.report_with(Recording::Everything);
         pack_pdf(&Pack {
             job: &stored.document.job,
             library: &stored.document.library,
@@ -36,8 +46,7 @@ pub async fn pack(
             printed_by: &by,
         })
     });
-    let body =
-        set.await.map_err(|e| ApiError::Internal(e.to_string()))?.map_err(ApiError::Internal)?;
+    let body = set.await?.map_err(ApiError::Internal)?;
     Ok(Attachment {
         body,
         content_type: ContentType::PDF,

@@ -3,7 +3,7 @@
 
 use heliant_core::job::{MAX_FILE_BYTES, Problem};
 use heliant_core::library::Library;
-use heliant_core::strings::{Ways, WaysAsk, ask_of, ways as find_ways};
+use heliant_core::search::{Ways, WaysAsk, ask_of, ways as find_ways};
 use heliant_core::watch::{Watch, newer, watch as watch_sheet};
 use heliant_core::{Report, evaluate};
 use rocket::data::Data;
@@ -15,6 +15,7 @@ use utoipa::ToSchema;
 
 use super::body_text;
 use super::jobs::parse_plan;
+use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::{Store, jobs as store_jobs, library as store_library};
@@ -31,13 +32,25 @@ pub struct Trial {
 }
 
 /// What a plan comes to; nothing is kept.
-#[utoipa::path(operation_id = "try_plan", context_path = "/api", tag = "plan", request_body = Trial, responses((status = 200, body = Report), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "try_plan",
+    context_path = "/api",
+    tag = "plan",
+    request_body = Trial,
+    responses(
+        (status = 200, body = Report),
+        (status = 422, body = ProblemBody),
+    ),
+)]
 #[post("/try", data = "<data>")]
 pub async fn trial(signed: Guarded, data: Data<'_>) -> Result<Json<Report>, ApiError> {
     signed?;
     let text = body_text(data, MAX_FILE_BYTES).await?;
-    let (_, plan) = parse_plan(&text, &[])?;
-    Ok(Json(computed(move || evaluate(&plan.job, &plan.library, &[])).await?))
+    let report = computed(move || {
+        let (_, plan) = parse_plan(&text, &[])?;
+        Ok::<_, ApiError>(evaluate(&plan.job, &plan.library, &[]))
+    });
+    Ok(Json(report.await??))
 }
 
 /// A question for the ways to wire a plan.
@@ -54,7 +67,13 @@ pub struct AskWays {
 }
 
 /// The ways to wire a plan, ranked.
-#[utoipa::path(operation_id = "ways", context_path = "/api", tag = "plan", request_body = AskWays, responses((status = 200, body = Ways), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "ways",
+    context_path = "/api",
+    tag = "plan",
+    request_body = AskWays,
+    responses((status = 200, body = Ways), (status = 422, body = ProblemBody)),
+)]
 #[post("/ways", data = "<data>")]
 pub async fn ways(
     signed: Guarded,
@@ -63,7 +82,7 @@ pub async fn ways(
 ) -> Result<Json<Ways>, ApiError> {
     signed?;
     let text = body_text(data, MAX_FILE_BYTES).await?;
-    let (mut rest, plan) = parse_plan(&text, &["ask"])?;
+    let (mut rest, plan) = computed(move || parse_plan(&text, &["ask"])).await??;
     let ask = match rest.remove("ask").filter(|a| !a.is_null()) {
         Some(ask) => serde_json::from_value::<WaysAsk>(ask)
             .map_err(|e| invalid("/ask", &e.to_string(), "see /api/openapi.json"))?,
@@ -90,15 +109,17 @@ fn invalid(path: &str, message: &str, hint: &str) -> ApiError {
     ApiError::Invalid(vec![Problem::new(path, message, hint)])
 }
 
-/// Runs a calculation off the async threads.
-async fn computed<T: Send + 'static>(
-    work: impl FnOnce() -> T + Send + 'static,
-) -> Result<T, ApiError> {
-    tokio::task::spawn_blocking(work).await.map_err(|e| ApiError::Internal(e.to_string()))
-}
-
 /// What newer data sheets do to a job, with the repairs.
-#[utoipa::path(operation_id = "watch", context_path = "/api", tag = "plan", params(("id" = Uuid, Path)), responses((status = 200, body = Vec<Watch>), (status = 404, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "watch",
+    context_path = "/api",
+    tag = "plan",
+    params(("id" = Uuid, Path)),
+    responses(
+        (status = 200, body = Vec<Watch>),
+        (status = 404, body = ProblemBody),
+    ),
+)]
 #[get("/jobs/<id>/watch")]
 pub async fn watch(
     signed: Guarded,
@@ -106,21 +127,48 @@ pub async fn watch(
     store: &State<Store>,
 ) -> Result<Json<Vec<Watch>>, ApiError> {
     signed?;
-    let found = store
+    let (stored, company, others) = store
         .run(move |db| {
             let stored = store_jobs::get(db, id, None)?;
-            let (job, held) = (stored.document.job, stored.document.library);
             let company = store_library::all(db)?;
-            let concerned = newer(&job, &held, &company);
-            if concerned.is_empty() {
-                return Ok(Vec::new());
-            }
             let others = store_library::offered(db, &company)?.inverters;
-            Ok(concerned
-                .iter()
-                .map(|(old, new)| watch_sheet(&job, &held, old, new, &others))
-                .collect())
+            Ok((stored, company, others))
         })
         .await?;
-    Ok(Json(found))
+    let found = computed(move || {
+        let (job, held) = (&stored.document.job, &stored.document.library);
+        let concerned = newer(job, held, &company);
+        concerned.iter().map(|(old, new)| watch_sheet(job, held, old, new, &others)).collect()
+    });
+    Ok(Json(found.await?))
+}
+
+/// A plan of an older version of the format, as a browser may have kept it.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OldPlan {
+    /// Version of the format it is of.
+    pub version: u32,
+    /// The job.
+    #[schema(value_type = Object)]
+    pub job: serde_json::Value,
+    /// Its data sheets.
+    #[schema(value_type = Object)]
+    pub library: serde_json::Value,
+}
+
+/// A plan brought up to the present version of the format; nothing is kept.
+#[utoipa::path(
+    operation_id = "migrate_plan",
+    context_path = "/api",
+    tag = "plan",
+    request_body = OldPlan,
+    responses((status = 200, body = Trial), (status = 422, body = ProblemBody)),
+)]
+#[post("/migrate", data = "<data>")]
+pub async fn migrate(signed: Guarded, data: Data<'_>) -> Result<Json<Trial>, ApiError> {
+    signed?;
+    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let (_, plan) = computed(move || parse_plan(&text, &[])).await??;
+    Ok(Json(Trial { job: plan.job, library: plan.library }))
 }

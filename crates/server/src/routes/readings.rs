@@ -1,7 +1,7 @@
 //! Readings: judged before they are kept, and kept for good.
 
-use heliant_core::evaluate::{Preview, preview as judge};
 use heliant_core::job::{self, JobFile, Problem, Reading, ReadingValues};
+use heliant_core::stages::test::{Preview, preview as judge};
 use rocket::State;
 use rocket::data::Data;
 use rocket::post;
@@ -9,14 +9,16 @@ use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
 
 use super::body_json;
-use super::jobs::JobView;
+use super::jobs::TRIES;
+use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
+use crate::records::{Outcome, Stored};
 use crate::store::accounts::Role;
 use crate::store::{Store, jobs as store_jobs};
 
 /// Checks the values against the published schema, as part of the job they belong to.
-fn validated(stored: &store_jobs::Stored, values: &ReadingValues) -> Result<(), ApiError> {
+fn validated(stored: &Stored, values: &ReadingValues) -> Result<(), ApiError> {
     if !stored.document.job.strings.iter().any(|s| s.letter == values.string) {
         let known: Vec<&str> =
             stored.document.job.strings.iter().map(|s| s.letter.as_str()).collect();
@@ -27,7 +29,7 @@ fn validated(stored: &store_jobs::Stored, values: &ReadingValues) -> Result<(), 
         )]));
     }
     let reading = Reading {
-        id: "new".to_owned(),
+        id: "new".into(),
         at: "now".to_owned(),
         by: "x".to_owned(),
         values: values.clone(),
@@ -43,7 +45,16 @@ fn validated(stored: &store_jobs::Stored, values: &ReadingValues) -> Result<(), 
 
 /// Judges a reading without keeping it: expected values, and the verdict as soon as there is a
 /// reading.
-#[utoipa::path(context_path = "/api", tag = "readings", params(("id" = Uuid, Path)), request_body = ReadingValues, responses((status = 200, body = Preview), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "readings",
+    params(("id" = Uuid, Path)),
+    request_body = ReadingValues,
+    responses(
+        (status = 200, body = Preview),
+        (status = 422, body = ProblemBody),
+    ),
+)]
 #[post("/jobs/<id>/readings/preview", data = "<data>")]
 pub async fn preview(
     signed: Guarded,
@@ -54,40 +65,64 @@ pub async fn preview(
     signed?;
     let values: ReadingValues = body_json(data).await?;
     let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
-    // Nothing read yet is no fault of a preview: a stand-in passes the rule that a reading holds
-    // something.
-    let has_reading = values.voc_v.is_some() || values.isc_a.is_some();
-    validated(
-        &stored,
-        &if has_reading {
-            values.clone()
-        } else {
-            ReadingValues { voc_v: Some(0.0), ..values.clone() }
-        },
-    )?;
-    judge(&stored.document.job, &stored.document.library, &values)
-        .map(Json)
-        .ok_or(ApiError::NotFound("string"))
+    computed(move || {
+        // Nothing read yet is no fault of a preview: a stand-in passes the rule that a reading
+        // holds something.
+        let has_reading = values.voc_v.is_some() || values.isc_a.is_some();
+        let stand_in = ReadingValues { voc_v: Some(0.0), ..values.clone() };
+        validated(&stored, if has_reading { &values } else { &stand_in })?;
+        judge(&stored.document.job, &stored.document.library, &values)
+            .map(Json)
+            .ok_or(ApiError::NotFound("string"))
+    })
+    .await?
 }
 
 /// Adds a reading for good, with who and when.
-#[utoipa::path(operation_id = "add_reading", context_path = "/api", tag = "readings", params(("id" = Uuid, Path)), request_body = ReadingValues, responses((status = 200, body = JobView), (status = 403, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "add_reading",
+    context_path = "/api",
+    tag = "readings",
+    params(("id" = Uuid, Path)),
+    request_body = ReadingValues,
+    responses(
+        (status = 200, body = Outcome),
+        (status = 403, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
 #[post("/jobs/<id>/readings", data = "<data>")]
 pub async fn add(
     signed: Guarded,
     id: Uuid,
     data: Data<'_>,
     store: &State<Store>,
-) -> Result<Json<JobView>, ApiError> {
+) -> Result<Json<Outcome>, ApiError> {
     let signed = signed?;
     let account = signed.at_least(Role::Field)?;
     let values: ReadingValues = body_json(data).await?;
-    let (by, account_id) = (account.name.clone(), account.id);
-    let stored = store
-        .run(move |db| {
-            validated(&store_jobs::get(db, id, None)?, &values)?;
-            store_jobs::add_reading(db, id, values, &by, account_id)
+    let account_id = account.id;
+    let (key, reading) = store_jobs::new_reading(values, &account.name);
+    for _ in 0..TRIES {
+        let reading = reading.clone();
+        let mut stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
+        let (stored, report) = computed(move || {
+            validated(&stored, &reading.values)?;
+            stored.readings.push(reading);
+            let report = stored.report();
+            Ok::<_, ApiError>((stored, report))
         })
-        .await?;
-    Ok(Json(stored.into()))
+        .await??;
+        let (kept, stored, report) = store
+            .run(move |db| {
+                let kept = store_jobs::add_reading(db, &stored, &report, key, account_id)?;
+                Ok((kept, stored, report))
+            })
+            .await?;
+        if kept {
+            let Stored { revision, saved_at, saved_by, .. } = stored;
+            return Ok(Json(Outcome { revision, saved_at, saved_by, report }));
+        }
+    }
+    Err(ApiError::Busy)
 }

@@ -31,7 +31,16 @@ pub struct SignIn {
 }
 
 /// Signs in: sets the session cookie.
-#[utoipa::path(context_path = "/api", tag = "session", request_body = SignIn, responses((status = 200, body = Account), (status = 401, body = ProblemBody), (status = 429, body = ProblemBody)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "session",
+    request_body = SignIn,
+    responses(
+        (status = 200, body = Account),
+        (status = 401, body = ProblemBody),
+        (status = 429, body = ProblemBody),
+    ),
+)]
 #[post("/session", data = "<data>")]
 pub async fn sign_in(
     caller: Result<Caller, ApiError>,
@@ -56,7 +65,14 @@ pub async fn sign_in(
 }
 
 /// Who is signed in.
-#[utoipa::path(context_path = "/api", tag = "session", responses((status = 200, body = Account), (status = 401, body = ProblemBody)))]
+#[utoipa::path(
+    context_path = "/api",
+    tag = "session",
+    responses(
+        (status = 200, body = Account),
+        (status = 401, body = ProblemBody),
+    ),
+)]
 #[get("/session")]
 pub async fn who(signed: Guarded) -> Result<Json<Account>, ApiError> {
     Ok(Json(signed?.0))

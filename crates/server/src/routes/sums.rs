@@ -13,17 +13,23 @@ use utoipa::ToSchema;
 
 use super::jobs::{MadeJob, make};
 use super::{body_json, body_text};
+use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::Store;
 use crate::store::accounts::Role;
 
 /// The sums there are, with their inputs.
-#[utoipa::path(operation_id = "list_sums", context_path = "/api", tag = "sums", responses((status = 200, body = Vec<Sum>)))]
+#[utoipa::path(
+    operation_id = "list_sums",
+    context_path = "/api",
+    tag = "sums",
+    responses((status = 200, body = Vec<Sum>)),
+)]
 #[get("/sums")]
-pub async fn list(signed: Guarded) -> Result<Json<&'static [Sum]>, ApiError> {
+pub async fn list(signed: Guarded) -> Result<Json<&'static [&'static Sum]>, ApiError> {
     signed?;
-    Ok(Json(sums::ALL))
+    Ok(Json(sums::all()))
 }
 
 /// What a sum is done with.
@@ -42,16 +48,40 @@ fn find(name: &str, school: School) -> Result<&'static Sum, ApiError> {
 }
 
 /// Does a sum.
-#[utoipa::path(operation_id = "do_sum", context_path = "/api", tag = "sums", params(("name" = String, Path)), request_body = DoSum, responses((status = 200, body = Slip), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "do_sum",
+    context_path = "/api",
+    tag = "sums",
+    params(("name" = String, Path)),
+    request_body = DoSum,
+    responses(
+        (status = 200, body = Slip),
+        (status = 404, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
 #[post("/sums/<name>", data = "<data>")]
 pub async fn run(signed: Guarded, name: &str, data: Data<'_>) -> Result<Json<Slip>, ApiError> {
     signed?;
     let x: DoSum = body_json(data).await?;
-    Ok(Json(sums::run(find(name, x.school)?, &x.inputs).map_err(ApiError::Invalid)?))
+    let sum = find(name, x.school)?;
+    let slip = computed(move || sums::run(sum, &x.inputs)).await?;
+    Ok(Json(slip.map_err(ApiError::Invalid)?))
 }
 
 /// Makes a job of a sum.
-#[utoipa::path(operation_id = "sum_to_job", context_path = "/api", tag = "sums", params(("name" = String, Path)), request_body = DoSum, responses((status = 200, body = MadeJob), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "sum_to_job",
+    context_path = "/api",
+    tag = "sums",
+    params(("name" = String, Path)),
+    request_body = DoSum,
+    responses(
+        (status = 200, body = MadeJob),
+        (status = 404, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
 #[post("/sums/<name>/job", data = "<data>")]
 pub async fn into_job(
     signed: Guarded,
@@ -62,26 +92,41 @@ pub async fn into_job(
     let signed = signed?;
     let account = signed.at_least(Role::Designer)?;
     let x: DoSum = body_json(data).await?;
-    let file = sums::into_job(find(name, x.school)?, &x.inputs).map_err(ApiError::Invalid)?;
+    let sum = find(name, x.school)?;
+    let file =
+        computed(move || sums::into_job(sum, &x.inputs)).await?.map_err(ApiError::Invalid)?;
     let id = make(store, file, account, false).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 
 /// Reads an hourly weather file: design temperatures, histogram, what is wrong with it. Nothing is
 /// kept.
-#[utoipa::path(operation_id = "read_weather", context_path = "/api", tag = "sums", request_body = String, responses((status = 200, body = Weather), (status = 413, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(
+    operation_id = "read_weather",
+    context_path = "/api",
+    tag = "sums",
+    request_body = String,
+    responses(
+        (status = 200, body = Weather),
+        (status = 413, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
 #[post("/weather", data = "<data>")]
 pub async fn weather(signed: Guarded, data: Data<'_>) -> Result<Json<Weather>, ApiError> {
     signed?;
     let text = body_text(data, MAX_BYTES).await?;
-    let read = tokio::task::spawn_blocking(move || read_weather(&text))
-        .await
-        .map_err(|e| ApiError::Internal(e.to_string()))?;
+    let read = computed(move || read_weather(&text)).await?;
     Ok(Json(read.map_err(ApiError::Invalid)?))
 }
 
 /// The made-up weather station of the demo, as a file.
-#[utoipa::path(operation_id = "demo_weather", context_path = "/api", tag = "sums", responses((status = 200, body = String)))]
+#[utoipa::path(
+    operation_id = "demo_weather",
+    context_path = "/api",
+    tag = "sums",
+    responses((status = 200, body = String)),
+)]
 #[get("/weather/demo")]
 pub async fn demo_weather(signed: Guarded) -> Result<(ContentType, &'static str), ApiError> {
     signed?;

@@ -1,60 +1,26 @@
-//! Jobs: every save is a revision, whole or not at all; readings are only ever added.
+//! Jobs: every save is a revision, whole or not at all; readings are only ever added. Nothing is
+//! computed here: what a job comes to is handed in, and kept only where it is still the job's.
 
 use chrono::{DateTime, SecondsFormat, Utc};
 use diesel::prelude::*;
-use heliant_core::evaluate::Counts;
-use heliant_core::job::{Job, JobFile, Reading, ReadingValues};
-use heliant_core::library::Library;
+use diesel::sql_types::{Integer, Jsonb, Nullable, Text, Timestamptz, Uuid as SqlUuid};
+use heliant_core::evaluate::{Counts, Report};
+use heliant_core::job::{
+    Document, JobFile, Reading, ReadingValues, VERSION, stored as read_stored, stored_reading,
+};
 use heliant_core::school::School;
-use heliant_core::{Report, evaluate};
-use serde::{Deserialize, Serialize};
-use serde_json::json;
+use serde::Serialize;
+use serde_json::{Value as Json, json};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::problem::ApiError;
+use crate::records::Stored;
 use crate::schema::{job_revisions, jobs, readings};
 
-/// What a revision holds: the job and the data sheets it was planned with.
-#[derive(Clone, Debug, Serialize, Deserialize)]
-pub struct Document {
-    /// The job.
-    pub job: Job,
-    /// Its data sheets.
-    pub library: Library,
-}
-
-/// A job as it stands.
-#[derive(Clone, Debug)]
-pub struct Stored {
-    /// Id.
-    pub id: Uuid,
-    /// Its newest revision.
-    pub revision: i32,
-    /// When that was saved.
-    pub saved_at: DateTime<Utc>,
-    /// By whom.
-    pub saved_by: String,
-    /// What it holds.
-    pub document: Document,
-    /// Readings, oldest first.
-    pub readings: Vec<Reading>,
-}
-
-impl Stored {
-    /// The report of the job as it stands.
-    pub fn report(&self) -> Report {
-        evaluate(&self.document.job, &self.document.library, &self.readings)
-    }
-
-    /// The job as a file.
-    pub fn file(self) -> JobFile {
-        JobFile::new(self.document.job, self.document.library, self.readings)
-    }
-}
-
 /// A line of the list of jobs.
-#[derive(Clone, Debug, Serialize, ToSchema, Queryable)]
+#[derive(Clone, Debug, Serialize, ToSchema, Queryable, Selectable)]
+#[diesel(table_name = jobs)]
 pub struct JobLine {
     /// Id.
     pub id: Uuid,
@@ -68,7 +34,7 @@ pub struct JobLine {
     pub verdict: String,
     /// Checks by verdict.
     #[schema(value_type = Counts)]
-    pub counts: serde_json::Value,
+    pub counts: Json,
     /// When the first revision was saved.
     pub created_at: DateTime<Utc>,
     /// When it was last saved or read.
@@ -93,7 +59,8 @@ pub struct RevisionLine {
 /// # Errors
 /// Of the database.
 pub fn list(db: &mut PgConnection) -> Result<Vec<JobLine>, ApiError> {
-    Ok(jobs::table.order((jobs::updated_at.desc(), jobs::id)).load(db)?)
+    let newest_first = (jobs::updated_at.desc(), jobs::id);
+    Ok(jobs::table.order(newest_first).select(JobLine::as_select()).load(db)?)
 }
 
 fn school_word(school: School) -> &'static str {
@@ -103,35 +70,40 @@ fn school_word(school: School) -> &'static str {
     }
 }
 
-fn as_json(value: &impl Serialize) -> Result<serde_json::Value, ApiError> {
+fn as_json(value: &impl Serialize) -> Result<Json, ApiError> {
     serde_json::to_value(value).map_err(|e| ApiError::Internal(e.to_string()))
 }
 
-/// Tells every server: `what` is `saved` or `read`.
-fn notify(db: &mut PgConnection, job: Uuid, revision: i32, what: &str) -> Result<(), ApiError> {
-    let payload = json!({ "job": job, "revision": revision, "what": what }).to_string();
-    diesel::select(
-        diesel::dsl::sql::<diesel::sql_types::Bool>("pg_notify('heliant', ")
-            .bind::<diesel::sql_types::Text, _>(payload)
-            .sql(") IS NULL"),
-    )
-    .execute(db)?;
+fn count(readings: &[Reading]) -> i32 {
+    i32::try_from(readings.len()).unwrap_or(i32::MAX)
+}
+
+fn written() -> i32 {
+    VERSION as i32
+}
+
+/// What every server is told: `what` is `saved` or `read`.
+fn news(job: Uuid, revision: i32, what: &str) -> String {
+    json!({ "job": job, "revision": revision, "what": what }).to_string()
+}
+
+fn notify(db: &mut PgConnection, payload: &str) -> Result<(), ApiError> {
+    diesel::sql_query("SELECT pg_notify('heliant', $1)").bind::<Text, _>(payload).execute(db)?;
     Ok(())
 }
 
-/// Makes a job of a file; gives its id.
+/// Makes a job of a file with the report of it; gives its id.
 ///
 /// # Errors
 /// Of the database.
 pub fn create(
     db: &mut PgConnection,
     file: &JobFile,
+    report: &Report,
     by: &str,
     entered_by: Option<Uuid>,
 ) -> Result<Uuid, ApiError> {
     let id = Uuid::new_v4();
-    let document = Document { job: file.job.clone(), library: file.library.clone() };
-    let report = evaluate(&file.job, &file.library, &file.readings);
     db.transaction(|db| {
         diesel::insert_into(jobs::table)
             .values((
@@ -142,35 +114,27 @@ pub fn create(
                 jobs::verdict.eq(report.verdict.word()),
                 jobs::counts.eq(as_json(&report.counts)?),
                 jobs::updated_by.eq(by),
+                jobs::readings_n.eq(count(&file.readings)),
             ))
             .execute(db)?;
-        add_revision(db, id, 1, &document, by)?;
+        let document = json!({ "job": file.job, "library": file.library });
+        diesel::insert_into(job_revisions::table)
+            .values((
+                job_revisions::job_id.eq(id),
+                job_revisions::revision.eq(1),
+                job_revisions::document.eq(document),
+                job_revisions::saved_by.eq(by),
+                job_revisions::version.eq(written()),
+            ))
+            .execute(db)?;
         for reading in &file.readings {
             // An id of another installation, or of the job this one was copied from, is not unique
             // here.
             add_reading_row(db, id, Uuid::new_v4(), reading, entered_by)?;
         }
-        notify(db, id, 1, "saved")?;
+        notify(db, &news(id, 1, "saved"))?;
         Ok(id)
     })
-}
-
-fn add_revision(
-    db: &mut PgConnection,
-    id: Uuid,
-    revision: i32,
-    document: &Document,
-    by: &str,
-) -> Result<(), ApiError> {
-    diesel::insert_into(job_revisions::table)
-        .values((
-            job_revisions::job_id.eq(id),
-            job_revisions::revision.eq(revision),
-            job_revisions::document.eq(as_json(document)?),
-            job_revisions::saved_by.eq(by),
-        ))
-        .execute(db)?;
-    Ok(())
 }
 
 fn add_reading_row(
@@ -180,8 +144,8 @@ fn add_reading_row(
     reading: &Reading,
     entered_by: Option<Uuid>,
 ) -> Result<(), ApiError> {
-    let taken_at = DateTime::parse_from_rfc3339(&reading.at)
-        .map_or_else(|_| Utc::now(), |t| t.with_timezone(&Utc));
+    let taken_at = DateTime::parse_from_rfc3339(&reading.at);
+    let taken_at = taken_at.map_or_else(|_| Utc::now(), |t| t.with_timezone(&Utc));
     diesel::insert_into(readings::table)
         .values((
             readings::id.eq(id),
@@ -190,30 +154,36 @@ fn add_reading_row(
             readings::taken_by.eq(&reading.by),
             readings::entered_by.eq(entered_by),
             readings::reading.eq(as_json(reading)?),
+            readings::version.eq(written()),
         ))
         .execute(db)?;
     Ok(())
 }
 
-fn parse<T: serde::de::DeserializeOwned>(value: serde_json::Value) -> Result<T, ApiError> {
-    serde_json::from_value(value)
-        .map_err(|e| ApiError::Internal(format!("a record does not read: {e}")))
+fn version_of(column: i32) -> u32 {
+    u32::try_from(column).unwrap_or(0)
 }
 
-fn load_readings(db: &mut PgConnection, id: Uuid) -> Result<Vec<Reading>, ApiError> {
-    let rows: Vec<serde_json::Value> = readings::table
+/// The readings of a job, oldest first.
+///
+/// # Errors
+/// Of the database, or where a reading does not read.
+pub fn readings_of(db: &mut PgConnection, id: Uuid) -> Result<Vec<Reading>, ApiError> {
+    let rows: Vec<(i32, Json)> = readings::table
         .filter(readings::job_id.eq(id))
         .order(readings::seq)
-        .select(readings::reading)
+        .select((readings::version, readings::reading))
         .load(db)?;
-    rows.into_iter().map(parse).collect()
+    let read = |(version, reading)| stored_reading(version_of(version), reading);
+    Ok(rows.into_iter().map(read).collect::<Result<_, _>>()?)
 }
 
 /// A job as it stands, or as it stood at a revision (with all readings since).
 ///
 /// # Errors
-/// Where there is no such job or revision.
+/// Where there is no such job or revision, or it was written by a newer program.
 pub fn get(db: &mut PgConnection, id: Uuid, revision: Option<i32>) -> Result<Stored, ApiError> {
+    type Row = (i32, DateTime<Utc>, String, i32, Json);
     let rows = job_revisions::table
         .filter(job_revisions::job_id.eq(id))
         .order(job_revisions::revision.desc());
@@ -221,122 +191,178 @@ pub fn get(db: &mut PgConnection, id: Uuid, revision: Option<i32>) -> Result<Sto
         job_revisions::revision,
         job_revisions::saved_at,
         job_revisions::saved_by,
+        job_revisions::version,
         job_revisions::document,
     );
-    let row: Option<(i32, DateTime<Utc>, String, serde_json::Value)> = match revision {
+    let row: Option<Row> = match revision {
         Some(n) => {
             rows.filter(job_revisions::revision.eq(n)).select(columns).first(db).optional()?
         }
         None => rows.select(columns).first(db).optional()?,
     };
-    let (revision, saved_at, saved_by, document) = row.ok_or(ApiError::NotFound("job"))?;
+    let (revision, saved_at, saved_by, version, document) = row.ok_or(ApiError::NotFound("job"))?;
     Ok(Stored {
         id,
         revision,
         saved_at,
         saved_by,
-        document: parse(document)?,
-        readings: load_readings(db, id)?,
+        document: read_stored(version_of(version), document)?,
+        readings: readings_of(db, id)?,
     })
+}
+
+/// A job to be saved, with what it comes to: put together without a connection.
+#[derive(Debug)]
+pub struct Save {
+    /// The job.
+    pub id: Uuid,
+    /// The revision the edit started from.
+    pub base: i32,
+    /// By whom.
+    pub by: String,
+    name: String,
+    school: &'static str,
+    document: String,
+    verdict: &'static str,
+    counts: Json,
+    readings_n: i32,
+}
+
+impl Save {
+    /// A save of a document over `base`. `report` was made with these readings.
+    ///
+    /// # Errors
+    /// Where the document is no JSON: a fault of ours.
+    pub fn new(
+        id: Uuid,
+        base: i32,
+        by: &str,
+        document: &Document,
+        report: &Report,
+        readings: &[Reading],
+    ) -> Result<Self, ApiError> {
+        Ok(Save {
+            id,
+            base,
+            by: by.to_owned(),
+            name: document.job.name.clone(),
+            school: school_word(document.job.school),
+            document: serde_json::to_string(document)
+                .map_err(|e| ApiError::Internal(e.to_string()))?,
+            verdict: report.verdict.word(),
+            counts: as_json(&report.counts)?,
+            readings_n: count(readings),
+        })
+    }
 }
 
 /// Whether a save went through.
+#[derive(Debug)]
 pub enum Saved {
-    /// It is the newest revision now; with the report that was kept of it.
-    Done(Box<(Stored, Report)>),
-    /// Somebody saved in between: the job as it stands.
-    Late(Box<Stored>),
+    /// It is the newest revision now, saved at this time.
+    Done(i32, DateTime<Utc>),
+    /// Somebody saved in between.
+    Late,
+    /// A reading came in between: what was computed lacks it.
+    ReadMeanwhile,
 }
 
-/// Saves a revision over `base`; nothing is written where another one came before.
+/// Revision, list and news in one statement: one round trip, one commit, and nothing where another
+/// save or a reading came before.
+const SAVE: &str = "\
+    WITH saved AS ( \
+        UPDATE jobs SET name = $1, school = $2, revision = revision + 1, verdict = $3, \
+            counts = $4, updated_at = now(), updated_by = $5 \
+        WHERE id = $6 AND revision = $7 AND readings_n = $8 \
+        RETURNING id, revision, updated_at \
+    ), kept AS ( \
+        INSERT INTO job_revisions (job_id, revision, document, saved_at, saved_by, version) \
+        SELECT id, revision, $9::jsonb, updated_at, $5, $10 FROM saved \
+    ) \
+    SELECT revision, updated_at, pg_notify('heliant', $11)::text AS told FROM saved";
+
+#[derive(QueryableByName)]
+struct SavedRow {
+    #[diesel(sql_type = Integer)]
+    revision: i32,
+    #[diesel(sql_type = Timestamptz)]
+    updated_at: DateTime<Utc>,
+    #[expect(dead_code, reason = "asked for so that every server is told in the same statement")]
+    #[diesel(sql_type = Nullable<Text>)]
+    told: Option<String>,
+}
+
+/// Saves a revision over its base; nothing is written where another one came before.
 ///
 /// # Errors
 /// Where there is no such job.
-pub fn save(
-    db: &mut PgConnection,
-    id: Uuid,
-    base: i32,
-    document: Document,
-    by: &str,
-) -> Result<Saved, ApiError> {
-    db.transaction(|db| {
-        let current: i32 = jobs::table
-            .find(id)
-            .select(jobs::revision)
-            .for_update()
-            .first(db)
-            .optional()?
-            .ok_or(ApiError::NotFound("job"))?;
-        if current != base {
-            return Ok(Saved::Late(Box::new(get(db, id, None)?)));
-        }
-        let revision = current + 1;
-        add_revision(db, id, revision, &document, by)?;
-        let readings = load_readings(db, id)?;
-        let stored = Stored {
-            id,
-            revision,
-            saved_at: Utc::now(),
-            saved_by: by.to_owned(),
-            document,
-            readings,
-        };
-        let report = stored.report();
-        summarise(db, &stored, &report, by)?;
-        notify(db, id, revision, "saved")?;
-        Ok(Saved::Done(Box::new((stored, report))))
-    })
+pub fn save(db: &mut PgConnection, save: &Save) -> Result<Saved, ApiError> {
+    let row: Option<SavedRow> = diesel::sql_query(SAVE)
+        .bind::<Text, _>(&save.name)
+        .bind::<Text, _>(save.school)
+        .bind::<Text, _>(save.verdict)
+        .bind::<Jsonb, _>(&save.counts)
+        .bind::<Text, _>(&save.by)
+        .bind::<SqlUuid, _>(save.id)
+        .bind::<Integer, _>(save.base)
+        .bind::<Integer, _>(save.readings_n)
+        .bind::<Text, _>(&save.document)
+        .bind::<Integer, _>(written())
+        .bind::<Text, _>(news(save.id, save.base + 1, "saved"))
+        .get_result(db)
+        .optional()?;
+    if let Some(row) = row {
+        return Ok(Saved::Done(row.revision, row.updated_at));
+    }
+    let current: Option<i32> =
+        jobs::table.find(save.id).select(jobs::revision).first(db).optional()?;
+    match current {
+        None => Err(ApiError::NotFound("job")),
+        Some(current) if current == save.base => Ok(Saved::ReadMeanwhile),
+        Some(_) => Ok(Saved::Late),
+    }
 }
 
-/// Keeps the line of the list in step with the job.
-fn summarise(
+/// A reading with the id and the time it will be kept under.
+pub fn new_reading(values: ReadingValues, by: &str) -> (Uuid, Reading) {
+    let key = Uuid::new_v4();
+    let at = Utc::now().to_rfc3339_opts(SecondsFormat::Secs, true);
+    (key, Reading { id: key.to_string().into(), at, by: by.to_owned(), values })
+}
+
+/// Adds a reading, with the report of the job that holds it already (`stored`, the reading the
+/// last). Says whether the job was still as it was computed: where not, nothing is written.
+///
+/// # Errors
+/// Of the database.
+pub fn add_reading(
     db: &mut PgConnection,
     stored: &Stored,
     report: &Report,
-    by: &str,
-) -> Result<(), ApiError> {
-    diesel::update(jobs::table.find(stored.id))
-        .set((
-            jobs::name.eq(&stored.document.job.name),
-            jobs::school.eq(school_word(stored.document.job.school)),
-            jobs::revision.eq(stored.revision),
-            jobs::verdict.eq(report.verdict.word()),
-            jobs::counts.eq(as_json(&report.counts)?),
-            jobs::updated_at.eq(Utc::now()),
-            jobs::updated_by.eq(by),
-        ))
-        .execute(db)?;
-    Ok(())
-}
-
-/// Adds a reading; gives the job as it stands then.
-///
-/// # Errors
-/// Where there is no such job.
-pub fn add_reading(
-    db: &mut PgConnection,
-    id: Uuid,
-    values: ReadingValues,
-    by: &str,
+    key: Uuid,
     entered_by: Uuid,
-) -> Result<(Stored, Report), ApiError> {
+) -> Result<bool, ApiError> {
+    let Some((reading, before)) = stored.readings.split_last() else { return Ok(false) };
     db.transaction(|db| {
-        jobs::table
-            .find(id)
-            .select(jobs::revision)
-            .for_update()
-            .first::<i32>(db)
-            .optional()?
-            .ok_or(ApiError::NotFound("job"))?;
-        let key = Uuid::new_v4();
-        let at = Utc::now().to_rfc3339_opts(SecondsFormat::Secs, true);
-        let reading = Reading { id: key.to_string(), at, by: by.to_owned(), values };
-        add_reading_row(db, id, key, &reading, Some(entered_by))?;
-        let stored = get(db, id, None)?;
-        let report = stored.report();
-        summarise(db, &stored, &report, by)?;
-        notify(db, id, stored.revision, "read")?;
-        Ok((stored, report))
+        let still = jobs::table
+            .find(stored.id)
+            .filter(jobs::revision.eq(stored.revision))
+            .filter(jobs::readings_n.eq(count(before)));
+        let changed = diesel::update(still)
+            .set((
+                jobs::verdict.eq(report.verdict.word()),
+                jobs::counts.eq(as_json(&report.counts)?),
+                jobs::updated_at.eq(Utc::now()),
+                jobs::updated_by.eq(&reading.by),
+                jobs::readings_n.eq(count(&stored.readings)),
+            ))
+            .execute(db)?;
+        if changed == 0 {
+            return Ok(false);
+        }
+        add_reading_row(db, stored.id, key, reading, Some(entered_by))?;
+        notify(db, &news(stored.id, stored.revision, "read"))?;
+        Ok(true)
     })
 }
 

@@ -5,8 +5,8 @@ use std::collections::HashSet;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use diesel::sql_types::{Jsonb, Text};
-use heliant_core::library::entry::{DataSheet, kept};
-use heliant_core::library::{Library, SheetKind};
+use heliant_core::job::{VERSION, stored_sheet};
+use heliant_core::library::{DataSheet, Library, SheetKind};
 use serde::Serialize;
 use serde_json::json;
 use utoipa::ToSchema;
@@ -51,15 +51,20 @@ pub fn put(db: &mut PgConnection, sheet: &DataSheet, origin: Origin) -> Result<b
             sheets::document.eq(sheet.document()),
             sheets::entered_by.eq(origin.by),
             sheets::from_document.eq(origin.document),
+            sheets::version.eq(VERSION as i32),
         ))
         .on_conflict_do_nothing()
         .execute(db)?;
     Ok(rows > 0)
 }
 
-fn sheet_of(kind: &str, document: serde_json::Value) -> Result<DataSheet, ApiError> {
-    let kind = SheetKind::of(kind).ok_or_else(|| ApiError::Internal(format!("no kind {kind}")))?;
-    kept(kind, document).map_err(|e| ApiError::Internal(format!("a data sheet does not read: {e}")))
+fn sheet_of(kind: &str, version: i32, document: serde_json::Value) -> Result<DataSheet, ApiError> {
+    let kind = kind_of(kind)?;
+    Ok(stored_sheet(u32::try_from(version).unwrap_or(0), kind, document)?)
+}
+
+fn kind_of(word: &str) -> Result<SheetKind, ApiError> {
+    SheetKind::of(word).ok_or_else(|| ApiError::Internal(format!("no kind {word}")))
 }
 
 /// Every data sheet, by key and revision.
@@ -67,13 +72,13 @@ fn sheet_of(kind: &str, document: serde_json::Value) -> Result<DataSheet, ApiErr
 /// # Errors
 /// Of the database.
 pub fn all(db: &mut PgConnection) -> Result<Library, ApiError> {
-    let rows: Vec<(String, serde_json::Value)> = sheets::table
+    let rows: Vec<(String, i32, serde_json::Value)> = sheets::table
         .order((sheets::sheet, sheets::revision))
-        .select((sheets::kind, sheets::document))
+        .select((sheets::kind, sheets::version, sheets::document))
         .load(db)?;
     let mut library = Library::default();
-    for (kind, document) in rows {
-        sheet_of(&kind, document)?.put_into(&mut library);
+    for (kind, version, document) in rows {
+        sheet_of(&kind, version, document)?.put_into(&mut library);
     }
     Ok(library)
 }
@@ -148,14 +153,13 @@ pub struct SheetLine {
 /// # Errors
 /// Of the database.
 pub fn lines(db: &mut PgConnection) -> Result<Vec<SheetLine>, ApiError> {
-    type Row = (String, String, i32, serde_json::Value, DateTime<Utc>, String, String);
+    type Row = (String, i32, serde_json::Value, DateTime<Utc>, String, String);
     let retired = retired(db)?;
     let used = used(db)?;
     let rows: Vec<Row> = sheets::table
         .select((
             sheets::kind,
-            sheets::sheet,
-            sheets::revision,
+            sheets::version,
             sheets::document,
             sheets::entered_at,
             sheets::entered_by,
@@ -163,26 +167,25 @@ pub fn lines(db: &mut PgConnection) -> Result<Vec<SheetLine>, ApiError> {
         ))
         .load(db)?;
     let mut lines: Vec<SheetLine> = Vec::new();
-    for (kind, sheet, revision, document, entered_at, entered_by, from_document) in rows {
-        let kind =
-            SheetKind::of(&kind).ok_or_else(|| ApiError::Internal(format!("no kind {kind}")))?;
-        let word = |field: &str| document[field].as_str().unwrap_or_default().to_owned();
-        let key = (kind, sheet.clone());
-        let jobs_n =
-            used.iter().filter(|u| u.0 == kind && u.1 == sheet && u.2 == revision).count() as i64;
+    for (kind, version, document, entered_at, entered_by, from_document) in rows {
+        let sheet = sheet_of(&kind, version, document)?;
+        let (kind, head) = (sheet.kind(), sheet.head());
+        let key = (kind, head.sheet.to_owned());
+        let revision = i32::try_from(head.revision).unwrap_or(i32::MAX);
+        let holds = |u: &&Used| u.0 == kind && u.1 == head.sheet && u.2 == revision;
         lines.push(SheetLine {
             kind,
-            maker: word("maker"),
-            model: word("model"),
-            demo: document["demo"].as_bool().unwrap_or(false),
+            maker: head.maker.to_owned(),
+            model: head.model.to_owned(),
+            demo: head.demo,
             retired: retired.contains(&key),
-            sheet,
+            sheet: key.1,
             revision,
             entered_at,
             entered_by,
             from_document,
-            jobs_n,
-            document,
+            jobs_n: used.iter().filter(holds).count() as i64,
+            document: sheet.document(),
         });
     }
     lines.sort_by(|a, b| {
@@ -196,27 +199,29 @@ pub fn lines(db: &mut PgConnection) -> Result<Vec<SheetLine>, ApiError> {
 #[derive(QueryableByName)]
 struct UsedRow {
     #[diesel(sql_type = Text)]
-    kind: String,
+    list: String,
     #[diesel(sql_type = Text)]
     sheet: String,
     #[diesel(sql_type = diesel::sql_types::Integer)]
     revision: i32,
 }
 
-/// Kind, key and revision of each sheet each job holds.
-fn used(db: &mut PgConnection) -> Result<Vec<(SheetKind, String, i32)>, ApiError> {
+/// Kind, key and revision of a sheet a job holds.
+type Used = (SheetKind, String, i32);
+
+/// The sheets each job holds, whatever kinds there are.
+fn used(db: &mut PgConnection) -> Result<Vec<Used>, ApiError> {
     let rows: Vec<UsedRow> = diesel::sql_query(
-        "SELECT l.kind, s.entry ->> 'sheet' AS sheet, (s.entry ->> 'revision')::integer AS revision \
-         FROM jobs j JOIN job_revisions r ON r.job_id = j.id AND r.revision = j.revision \
-         CROSS JOIN LATERAL (VALUES ('module', 'modules'), ('inverter', 'inverters'), ('optimizer', 'optimizers'), ('micro', 'micros')) \
-             AS l (kind, list) \
-         CROSS JOIN LATERAL jsonb_array_elements(COALESCE(r.document -> 'library' -> l.list, '[]'::jsonb)) AS s (entry)",
+        "SELECT l.list, s.entry ->> 'sheet' AS sheet, \
+             (s.entry ->> 'revision')::integer AS revision \
+         FROM jobs j \
+         JOIN job_revisions r ON r.job_id = j.id AND r.revision = j.revision \
+         CROSS JOIN LATERAL jsonb_each(r.document -> 'library') AS l (list, entries) \
+         CROSS JOIN LATERAL jsonb_array_elements(l.entries) AS s (entry)",
     )
     .load(db)?;
-    Ok(rows
-        .into_iter()
-        .filter_map(|r| Some((SheetKind::of(&r.kind)?, r.sheet, r.revision)))
-        .collect())
+    let known = |r: UsedRow| Some((SheetKind::of_list(&r.list)?, r.sheet, r.revision));
+    Ok(rows.into_iter().filter_map(known).collect())
 }
 
 /// The jobs whose newest revision holds a sheet, in whatever revision of the sheet.
@@ -233,7 +238,7 @@ pub fn jobs_with(
         #[diesel(sql_type = diesel::sql_types::Uuid)]
         id: Uuid,
     }
-    let holds = json!({ format!("{}s", kind.word()): [{ "sheet": sheet }] });
+    let holds = json!({ kind.list(): [{ "sheet": sheet }] });
     let rows: Vec<IdRow> = diesel::sql_query(
         "SELECT j.id FROM jobs j JOIN job_revisions r ON r.job_id = j.id AND r.revision = j.revision \
          WHERE r.document -> 'library' @> $1 ORDER BY j.name, j.id",

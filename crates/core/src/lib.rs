@@ -25,6 +25,7 @@
 //! ```
 
 pub mod cases;
+pub mod catalogue;
 pub mod evaluate;
 pub mod figure;
 pub mod job;

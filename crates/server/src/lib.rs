@@ -3,6 +3,7 @@
 mod compute;
 pub mod demo;
 pub mod guard;
+pub mod packed;
 pub mod problem;
 pub mod records;
 pub mod routes;

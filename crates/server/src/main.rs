@@ -62,6 +62,8 @@ enum Command {
     },
     /// Print the description of the API.
     Openapi,
+    /// Print the catalogue of figures and units the front end ships with.
+    Catalogue,
 }
 
 fn main() -> ExitCode {
@@ -78,6 +80,10 @@ fn run(command: Command) -> Result<(), String> {
     match command {
         Command::Openapi => {
             print!("{}", openapi_text());
+            Ok(())
+        }
+        Command::Catalogue => {
+            print!("{}", heliant_core::catalogue::catalogue_text());
             Ok(())
         }
         Command::AddOwner { database_url, name, sign_in, password } => {

@@ -10,6 +10,8 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::packed::PackedReport;
+
 /// A job as it stands.
 #[derive(Clone, Debug)]
 pub struct Stored {
@@ -63,12 +65,12 @@ pub struct JobView {
     /// The data sheets it was planned with.
     pub library: Library,
     /// What it comes to, without workings.
-    pub report: Report,
+    pub report: PackedReport,
 }
 
 impl From<Stored> for JobView {
     fn from(stored: Stored) -> Self {
-        let report = stored.report();
+        let report = stored.report().into();
         JobView {
             id: stored.id,
             version: VERSION,
@@ -92,5 +94,5 @@ pub struct Outcome {
     /// By whom.
     pub saved_by: String,
     /// What the job comes to, without workings.
-    pub report: Report,
+    pub report: PackedReport,
 }

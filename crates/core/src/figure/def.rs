@@ -6,6 +6,7 @@ use std::ops::Deref;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::quantity::{Quantity, Unit};
 use crate::school::School;
 
 /// The stage of the job a figure belongs to.
@@ -43,6 +44,8 @@ pub struct Card {
     pub na: &'static str,
     /// The same, IEC school.
     pub iec: &'static str,
+    /// Unit of the figure's number; a size may have another.
+    pub unit: Unit,
 }
 
 impl Card {
@@ -53,6 +56,32 @@ impl Card {
             School::Iec => self.iec,
         }
     }
+}
+
+/// What a figure may be: a quantity, or one of the kinds below.
+pub trait Kind {
+    /// The unit of its number.
+    const UNIT: Unit;
+}
+
+impl<Q: Quantity> Kind for Q {
+    const UNIT: Unit = Q::UNIT;
+}
+
+impl Kind for Count {
+    const UNIT: Unit = Unit::Count;
+}
+
+impl Kind for Word {
+    const UNIT: Unit = Unit::None;
+}
+
+impl Kind for Size {
+    const UNIT: Unit = Unit::None;
+}
+
+impl Kind for Rule {
+    const UNIT: Unit = Unit::None;
 }
 
 /// Kind of a figure that is a count: computed as a [`Ratio`](crate::quantity::Ratio), without unit.
@@ -134,6 +163,7 @@ macro_rules! figures {
                     stage: $crate::figure::Stage::$stage,
                     na: concat!($($both)? $($na)?),
                     iec: concat!($($both)? $($iec)?),
+                    unit: <$crate::figure::kind::$kind as $crate::figure::Kind>::UNIT,
                 });
         )*
         /// Every figure and check declared here.

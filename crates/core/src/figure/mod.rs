@@ -14,7 +14,7 @@ mod value;
 mod working;
 
 pub use check::{Against, Bound, Check, Cure, Limit, Verdict};
-pub use def::{Card, Count, Def, Rule, Size, Stage, Word, kind};
+pub use def::{Card, Count, Def, Kind, Rule, Size, Stage, Word, kind};
 pub use handle::{Handle, Wording};
 pub use said::{Said, said};
 pub use sheet::{Recording, Sheet};

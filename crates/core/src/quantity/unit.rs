@@ -137,19 +137,6 @@ impl Unit {
     pub fn sign(self) -> &'static str {
         self.format().sign
     }
-
-    /// The table of formats as the front end reads it: pretty JSON by unit, a closing newline.
-    pub fn formats_text() -> String {
-        let mut table = serde_json::Map::new();
-        for format in &FORMATS {
-            let unit = serde_json::to_value(format.unit).expect("a unit is a word");
-            let row = serde_json::json!({ "sign": format.sign, "decimals": format.decimals });
-            table.insert(unit.as_str().unwrap_or_default().to_owned(), row);
-        }
-        let mut text = serde_json::to_string_pretty(&table).expect("a table is JSON");
-        text.push('\n');
-        text
-    }
 }
 
 #[cfg(test)]

@@ -13,6 +13,8 @@ pub use calculation::{Calculation, Extra};
 pub use pass::{Bench, Findings, Need, Pass, need};
 pub use sum::{Input, InputKind, Sum, choice, count, flag, number, optional, text};
 
+use std::collections::HashMap;
+
 use serde::de::DeserializeOwned;
 
 use crate::figure::{Card, Sheet};
@@ -25,6 +27,7 @@ pub type Meaning = fn(&mut Sheet, &DataSheet, &About);
 #[derive(Default)]
 pub struct Registry {
     cards: Vec<&'static Card>,
+    by_id: HashMap<&'static str, &'static Card>,
     passes: Vec<Pass>,
     calculations: Vec<Calculation>,
     sums: Vec<&'static Sum>,
@@ -35,6 +38,7 @@ impl Registry {
     /// The figures and checks a file declares.
     pub fn figures(&mut self, cards: &[&'static Card]) {
         self.cards.extend(cards);
+        self.by_id.extend(cards.iter().map(|c| (c.id, *c)));
     }
 
     /// A pass over a job: what it needs of others, and what it leaves for them.
@@ -91,6 +95,11 @@ impl Registry {
     /// Every figure and check there is.
     pub fn all_cards(&self) -> &[&'static Card] {
         &self.cards
+    }
+
+    /// The figure or check of this id.
+    pub fn card(&self, id: &str) -> Option<&'static Card> {
+        self.by_id.get(id).copied()
     }
 
     /// The passes in their order.

@@ -245,6 +245,7 @@ pub async fn save(
         let saved_by = wanted.by.clone();
         match store.run(move |db| store_jobs::save(db, &wanted)).await? {
             Saved::Done(revision, saved_at) => {
+                let report = report.into();
                 return Ok(Json(Outcome { revision, saved_at, saved_by, report }));
             }
             Saved::ReadMeanwhile => {}

@@ -1,11 +1,11 @@
 //! Questions about a plan that need not be saved: what it comes to, the ways to wire it, what a
 //! newer data sheet does.
 
+use heliant_core::evaluate;
 use heliant_core::job::{MAX_FILE_BYTES, Problem};
 use heliant_core::library::Library;
 use heliant_core::search::{Ways, WaysAsk, ask_of, ways as find_ways};
 use heliant_core::watch::{Watch, newer, watch as watch_sheet};
-use heliant_core::{Report, evaluate};
 use rocket::data::Data;
 use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
@@ -17,6 +17,7 @@ use super::body_text;
 use super::jobs::parse_plan;
 use crate::compute::computed;
 use crate::guard::Guarded;
+use crate::packed::PackedReport;
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::{Store, jobs as store_jobs, library as store_library};
 use heliant_core::job::Job;
@@ -38,17 +39,17 @@ pub struct Trial {
     tag = "plan",
     request_body = Trial,
     responses(
-        (status = 200, body = Report),
+        (status = 200, body = PackedReport),
         (status = 422, body = ProblemBody),
     ),
 )]
 #[post("/try", data = "<data>")]
-pub async fn trial(signed: Guarded, data: Data<'_>) -> Result<Json<Report>, ApiError> {
+pub async fn trial(signed: Guarded, data: Data<'_>) -> Result<Json<PackedReport>, ApiError> {
     signed?;
     let text = body_text(data, MAX_FILE_BYTES).await?;
     let report = computed(move || {
         let (_, plan) = parse_plan(&text, &[])?;
-        Ok::<_, ApiError>(evaluate(&plan.job, &plan.library, &[]))
+        Ok::<_, ApiError>(evaluate(&plan.job, &plan.library, &[]).into())
     });
     Ok(Json(report.await??))
 }

@@ -121,6 +121,7 @@ pub async fn add(
             .await?;
         if kept {
             let Stored { revision, saved_at, saved_by, .. } = stored;
+            let report = report.into();
             return Ok(Json(Outcome { revision, saved_at, saved_by, report }));
         }
     }

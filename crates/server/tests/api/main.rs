@@ -8,3 +8,5 @@ mod library;
 mod readings;
 mod security;
 mod sheets;
+mod versions;
+mod workings;

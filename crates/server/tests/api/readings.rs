@@ -3,7 +3,7 @@
 use rocket::http::Status;
 use serde_json::json;
 
-use crate::bench::Bench;
+use crate::bench::{Bench, found};
 
 #[rocket::async_test]
 async fn a_reading_is_judged_before_it_is_kept() {
@@ -59,12 +59,8 @@ async fn a_kept_reading_has_who_and_when_and_leaves_the_revision_alone() {
         .expect("RFC 3339")
         .timestamp();
     assert!((before..=before + 60).contains(&at));
-    let c = view["report"]["checks"]
-        .as_array()
-        .expect("checks")
-        .iter()
-        .find(|c| c["id"] == "test.voc_v" && c["subject"]["name"] == kept["id"]);
-    assert_eq!(c.expect("its check")["verdict"], "pass");
+    let subject = json!({ "kind": "reading", "reading": kept["id"] });
+    assert_eq!(found(&view, &subject, "checks", "test.voc_v")["verdict"], "pass");
     let line = bench.get(&ines, "/api/jobs").await.json()[0].clone();
     assert_eq!(
         (line["counts"].clone(), line["updated_by"].as_str()),

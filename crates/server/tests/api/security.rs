@@ -113,6 +113,13 @@ async fn a_database_that_goes_away_is_said_and_taken_up_again() {
     );
 }
 
+#[test]
+fn the_catalogue_the_front_end_ships_with_is_current() {
+    let kept = include_str!("../../../../web/src/api/catalogue.json");
+    let current = kept == heliant_core::catalogue::catalogue_text();
+    assert!(current, "write it anew: heliant-server catalogue > web/src/api/catalogue.json");
+}
+
 #[rocket::async_test]
 async fn the_description_of_the_api_is_current() {
     let kept = include_str!("../../../../web/src/api/openapi.json");

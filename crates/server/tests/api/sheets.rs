@@ -4,7 +4,7 @@
 use rocket::http::{Method, Status};
 use serde_json::{Value, json};
 
-use crate::bench::{Bench, Person};
+use crate::bench::{Bench, Person, found};
 
 fn sheet(revision: u32, change: impl Fn(&mut Value)) -> Value {
     let library: Value = serde_json::from_str(include_str!("../../../../data/demo/library.json"))
@@ -284,14 +284,9 @@ async fn a_plan_is_tried_and_its_ways_are_found_without_keeping_anything() {
         bench.post(&ines, "/api/try", &json!({ "job": job, "library": view["library"] })).await;
     assert_eq!(tried.status, Status::Ok, "{}", tried.text);
     // 12 x 39.4 x (1 + 0.0026 x 69) = 557.6 V.
-    let figures = tried.json()["figures"].clone();
-    let cold = figures
-        .as_array()
-        .expect("a list")
-        .iter()
-        .find(|f| f["id"] == "string.voc_cold_v")
-        .expect("there")
-        .clone();
+    let answer = json!({ "report": tried.json() });
+    let string_a = json!({ "kind": "string", "string": "A" });
+    let cold = found(&answer, &string_a, "figures", "string.voc_cold_v");
     assert!((cold["value"].as_f64().expect("a number") - 557.6).abs() < 0.1);
     let ways = bench
         .post(&ines, "/api/ways", &json!({ "job": view["job"], "library": view["library"] }))

@@ -1,0 +1,191 @@
+//! A report as it goes out: everything of a subject together, and nothing that the front end's own
+//! catalogue says already (titles, stages, sources, units).
+
+use heliant_core::evaluate::{Counts, Report, StageSummary};
+use heliant_core::figure::{Check, Cure, Figure, Limit, Subject, Value, Verdict};
+use heliant_core::quantity::Unit;
+use heliant_core::rules::rules;
+use heliant_core::school::School;
+use heliant_core::stages::branches::BranchDrawing;
+use heliant_core::stages::places::Places;
+use heliant_core::stages::runs::{RacewayCut, Route};
+use heliant_core::stages::strings::{StringWindow, Tape};
+use heliant_core::stages::test::JudgedReading;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// Everything computed of a job, without workings.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct PackedReport {
+    /// The school of practice.
+    pub school: School,
+    /// All checks together.
+    pub counts: Counts,
+    /// The worst verdict of all.
+    pub verdict: Verdict,
+    /// Stage by stage.
+    pub stages: Vec<StageSummary>,
+    /// Figures and checks, subject by subject.
+    pub subjects: Vec<PackedSubject>,
+    /// The tape of each string.
+    pub tapes: Vec<Tape>,
+    /// The voltage window of each inverter with its strings.
+    pub string_windows: Vec<StringWindow>,
+    /// The volts along each branch of microinverters.
+    pub branches: Vec<BranchDrawing>,
+    /// The way of the circuits through the house.
+    pub route: Route,
+    /// The cut through each raceway.
+    pub raceway_cuts: Vec<RacewayCut>,
+    /// Places for the inverter, compared.
+    pub places: Places,
+    /// Readings, judged.
+    pub readings: Vec<JudgedReading>,
+}
+
+/// What is said of one subject.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct PackedSubject {
+    /// What it is.
+    pub subject: Subject,
+    /// Its figures.
+    pub figures: Vec<PackedFigure>,
+    /// Its checks.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub checks: Vec<PackedCheck>,
+}
+
+/// A figure; title, stage, source and unit are those of its id in the catalogue.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct PackedFigure {
+    /// Stable id.
+    pub id: &'static str,
+    /// The value; absent when it cannot be had.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<Value>)]
+    pub value: Option<Value>,
+    /// The unit, where it is not the catalogue's.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub unit: Option<Unit>,
+    /// Inputs that are missing, by field.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(value_type = Vec<String>)]
+    pub missing: Vec<&'static str>,
+    /// Why there is no value, or what it leaves out.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub note: Option<String>,
+}
+
+/// A check; title, stage and source are those of its id in the catalogue.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct PackedCheck {
+    /// Stable id.
+    pub id: &'static str,
+    /// The figure judged, where its id is another.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub figure: Option<&'static str>,
+    /// The verdict.
+    pub verdict: Verdict,
+    /// The limit, where there is one number.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub limit: Option<Limit>,
+    /// Room left in the figure's unit; negative when over.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub margin: Option<f64>,
+    /// Room left in percent of the limit.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub margin_pct: Option<f64>,
+    /// Unit of margin and limit, where it is not the catalogue's for the figure judged.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub unit: Option<Unit>,
+    /// Inputs that are missing, by field.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(value_type = Vec<String>)]
+    pub missing: Vec<&'static str>,
+    /// What the verdict means, with numbers.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub reason: Option<String>,
+    /// What would mend it.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub cures: Vec<Cure>,
+    /// True for one of several rules of which one is enough.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub alternative: bool,
+}
+
+/// The unit, where the catalogue says another.
+fn other_unit(id: &str, unit: Unit) -> Option<Unit> {
+    let usual = rules().card(id).map(|c| c.unit);
+    (usual != Some(unit)).then_some(unit)
+}
+
+impl From<Figure> for PackedFigure {
+    fn from(f: Figure) -> Self {
+        let unit = other_unit(f.id, f.unit);
+        PackedFigure { id: f.id, value: f.value, unit, missing: f.missing, note: f.note }
+    }
+}
+
+impl From<Check> for PackedCheck {
+    fn from(c: Check) -> Self {
+        let measured = c.limit.is_some() || c.margin.is_some();
+        PackedCheck {
+            id: c.id,
+            figure: (c.figure != c.id).then_some(c.figure),
+            verdict: c.verdict,
+            limit: c.limit,
+            margin: c.margin,
+            margin_pct: c.margin_pct,
+            unit: if measured { other_unit(c.figure, c.unit) } else { None },
+            missing: c.missing,
+            reason: c.reason,
+            cures: c.cures,
+            alternative: c.alternative,
+        }
+    }
+}
+
+/// Subjects in the order they first appear.
+#[derive(Default)]
+struct Subjects {
+    all: Vec<PackedSubject>,
+    at: std::collections::HashMap<Subject, usize>,
+}
+
+impl Subjects {
+    fn of(&mut self, subject: &Subject) -> &mut PackedSubject {
+        let next = self.all.len();
+        let at = *self.at.entry(subject.clone()).or_insert(next);
+        if at == next {
+            let (figures, checks) = (Vec::new(), Vec::new());
+            self.all.push(PackedSubject { subject: subject.clone(), figures, checks });
+        }
+        &mut self.all[at]
+    }
+}
+
+impl From<Report> for PackedReport {
+    fn from(report: Report) -> Self {
+        let mut subjects = Subjects::default();
+        for figure in report.figures {
+            subjects.of(&figure.subject).figures.push(figure.into());
+        }
+        for check in report.checks {
+            subjects.of(&check.subject).checks.push(check.into());
+        }
+        PackedReport {
+            school: report.school,
+            counts: report.counts,
+            verdict: report.verdict,
+            stages: report.stages,
+            subjects: subjects.all,
+            tapes: report.tapes,
+            string_windows: report.string_windows,
+            branches: report.branches,
+            route: report.route,
+            raceway_cuts: report.raceway_cuts,
+            places: report.places,
+            readings: report.readings,
+        }
+    }
+}

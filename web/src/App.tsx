@@ -11,6 +11,7 @@ import { useTheme } from "./shell/useTheme";
 import { Jobs } from "./stages/jobs/Jobs";
 import { Library } from "./stages/library/Library";
 import { People } from "./stages/people/People";
+import { STAGES } from "./stages/registry";
 import { Sums } from "./stages/sums/Sums";
 
 export function App() {
@@ -23,7 +24,11 @@ export function App() {
   });
   if (session.data) return <SignedIn account={session.data} />;
   if (session.error instanceof Refused) return <SignIn />;
-  return <Notice text={session.failureCount > 0 ? "The server does not answer. It is tried again." : "Opening"} />;
+  return (
+    <Notice
+      text={session.failureCount > 0 ? "The server does not answer. It is tried again." : "Opening"}
+    />
+  );
 }
 
 function SignedIn({ account }: { account: Account }) {
@@ -41,7 +46,9 @@ function SignedIn({ account }: { account: Account }) {
       <Route path="/library" element={<Library account={account} />} />
       <Route
         path="/people"
-        element={account.role === "owner" ? <People account={account} /> : <Navigate to="/jobs" replace />}
+        element={
+          account.role === "owner" ? <People account={account} /> : <Navigate to="/jobs" replace />
+        }
       />
       <Route path="/jobs/:id/:stage" element={<OneJob account={account} />} />
       <Route path="*" element={<Navigate to="/jobs" replace />} />
@@ -52,5 +59,5 @@ function SignedIn({ account }: { account: Account }) {
 function OneJob({ account }: { account: Account }) {
   const { id = "" } = useParams();
   // Keyed by the job: another job is another editor.
-  return <Workbench key={id} id={id} account={account} />;
+  return <Workbench key={id} id={id} account={account} stages={STAGES} />;
 }

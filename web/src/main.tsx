@@ -13,7 +13,11 @@ if (nonce) setNonce(nonce);
 
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { retry: (count, error) => error instanceof Away && count < 40, retryDelay: 1500, staleTime: 10_000 },
+    queries: {
+      retry: (count, error) => error instanceof Away && count < 40,
+      retryDelay: 1500,
+      staleTime: 10_000,
+    },
   },
 });
 

@@ -2,15 +2,30 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import type { JobView } from "../src/api/client";
 import { Editor } from "../src/model/editor";
 import { setAt } from "../src/model/pointer";
+import { broughtUp } from "../src/model/unsaved";
 import { draft } from "./jobs";
 
-const report = { figures: [], checks: [], counts: { pass: 0, warn: 0, fail: 0, unknown: 0 } };
+const report = {
+  school: "na",
+  subjects: [],
+  readings: [],
+  counts: { pass: 0, warn: 0, fail: 0, unknown: 0 },
+};
 
 const view = (revision = 1, by = "Tomas"): JobView =>
-  ({ id: "job-1", revision, saved_at: "", saved_by: by, ...draft(), report }) as unknown as JobView;
+  ({
+    id: "job-1",
+    version: 2,
+    revision,
+    saved_at: "",
+    saved_by: by,
+    ...draft(),
+    report: { ...report, figures: [], checks: [] },
+  }) as unknown as JobView;
 
 interface Sent {
   base_revision: number;
+  version: number;
   job: JobView["job"];
   library: JobView["library"];
 }
@@ -20,7 +35,18 @@ let sent: Sent[] = [];
 let answers: ((body: Sent) => Response | Promise<Response>)[] = [];
 
 const json = (body: unknown, status = 200) => new Response(JSON.stringify(body), { status });
-const saves = (body: Sent) => json({ ...view(body.base_revision + 1), job: body.job, library: body.library });
+/** What a save answers: neither job nor data sheets, which were sent. */
+const saves = (body: Sent) =>
+  json({ revision: body.base_revision + 1, saved_at: "", saved_by: "Tomas", report });
+
+interface Migrate {
+  version: number;
+  job: JobView["job"];
+  library: JobView["library"];
+}
+
+/** What the server makes of a plan of another version. */
+let migrates: (body: Migrate) => Response = () => json({}, 500);
 
 beforeEach(() => {
   sent = [];
@@ -31,11 +57,12 @@ beforeEach(() => {
     setItem: (k: string, v: string) => store.set(k, v),
     removeItem: (k: string) => store.delete(k),
   });
-  vi.stubGlobal("fetch", (_: string, init: { body: string }) => {
-    const body = JSON.parse(init.body) as Sent;
+  vi.stubGlobal("fetch", async (request: Request) => {
+    const body = (await request.json()) as Sent;
+    if (request.url.endsWith("/api/migrate")) return migrates(body as unknown as Migrate);
     sent.push(body);
     const answer = answers.length > 1 ? answers.shift() : answers[0];
-    return Promise.resolve(answer?.(body) ?? json({}, 500));
+    return answer?.(body) ?? json({}, 500);
   });
 });
 
@@ -138,12 +165,17 @@ test("a refusal keeps what was typed and names its places", async () => {
   put(editor, 900);
   await settled(editor, "refused");
   const saving = editor.get().saving;
-  expect(saving.state === "refused" ? saving.errors.map((e) => e.path) : []).toEqual(["/job/strings/0/n"]);
+  expect(saving.state === "refused" ? saving.errors.map((e) => e.path) : []).toEqual([
+    "/job/strings/0/n",
+  ]);
   expect(count(editor)).toBe(900);
 });
 
 const conflict = (current: JobView) => () =>
-  json({ type: "/problems/conflict", title: "Late", detail: "", current }, 409);
+  json(
+    { type: "/problems/conflict", title: "Late", detail: "", current: { ...current, report } },
+    409,
+  );
 
 test("of two versions the own one may stay: it goes over the other", async () => {
   const theirs = { ...view(7, "Mira"), job: setAt(draft().job, "/strings/0/n", 10) };
@@ -187,4 +219,77 @@ test("a save whose answer was lost is no conflict with oneself", async () => {
   });
   await vi.advanceTimersByTimeAsync(1600);
   expect([editor.get().saving.state, editor.get().view.revision]).toEqual(["saved", 2]);
+});
+
+const store = (kept: unknown) => {
+  localStorage.setItem("heliant.unsaved.job-1", JSON.stringify(kept));
+};
+
+test("an unsaved edit carries its format's version, in the store and when it is sent", async () => {
+  answers = [() => json({}, 503)];
+  vi.useFakeTimers();
+  const editor = new Editor(view(3));
+  put(editor, 11);
+  await vi.waitFor(() => {
+    expect(editor.get().saving.state).toBe("away");
+  });
+  expect(sent[0]?.version).toBe(2);
+  const text = localStorage.getItem("heliant.unsaved.job-1") ?? "";
+  expect(JSON.parse(text)).toMatchObject({ version: 2, base: 3 });
+});
+
+test("one of an older version goes through the migrating reader before the editor opens", async () => {
+  const asked: number[] = [];
+  migrates = ({ version, job, library }) => {
+    asked.push(version);
+    return json({ version: 2, job: setAt(job, "/strings/0/n", 7), library });
+  };
+  store({ version: 1, base: 1, draft: draft() });
+  expect(await broughtUp(view())).toBeNull();
+  const editor = new Editor(view());
+  await settled(editor, "saved");
+  expect([asked, sent[0]?.job.strings?.[0]?.n, count(editor)]).toEqual([[1], 7, 7]);
+});
+
+test("one without a version is of the format before versions, and is taken as it is", async () => {
+  store({ base: 1, draft: { ...draft(), job: setAt(draft().job, "/strings/0/n", 9) } });
+  expect(await broughtUp(view())).toBeNull();
+  const editor = new Editor(view());
+  expect(count(editor)).toBe(9);
+  await settled(editor, "saved");
+});
+
+test("one that no reader takes is put aside with a sentence, and not thrown away", async () => {
+  migrates = () => json({ type: "/problems/newer", title: "Written by a newer version" }, 422);
+  store({ version: 9, base: 1, draft: draft() });
+  const said = await broughtUp(view());
+  expect(said).toContain("Written by a newer version");
+  expect(localStorage.getItem("heliant.unsaved.job-1")).toBeNull();
+  expect(localStorage.getItem("heliant.unreadable.job-1")).toContain('"version":9');
+  expect(new Editor(view(), said).get().moved).toBe(said);
+});
+
+test("while the server is away it stays where it is", async () => {
+  migrates = () => json({}, 503);
+  store({ version: 1, base: 1, draft: draft() });
+  await expect(broughtUp(view())).rejects.toThrow();
+  expect(localStorage.getItem("heliant.unsaved.job-1")).toContain('"version":1');
+});
+
+test("a reading that answers of another revision fetches the whole job", async () => {
+  const fresh = { ...view(5, "Mira"), report };
+  const asked: string[] = [];
+  vi.stubGlobal("fetch", (request: Request) => {
+    asked.push(new URL(request.url).pathname);
+    return Promise.resolve(json(fresh));
+  });
+  const editor = new Editor(view(1));
+  const said = { revision: 1, saved_at: "", saved_by: "", report: editor.get().view.report };
+  editor.read(said);
+  expect(asked).toEqual([]);
+  editor.read({ ...said, revision: 5 });
+  await vi.waitFor(() => {
+    expect(editor.get().view.revision).toBe(5);
+  });
+  expect(asked).toEqual(["/api/jobs/job-1"]);
 });

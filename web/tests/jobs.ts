@@ -13,8 +13,13 @@ export const job = (name = "kestrel-lane"): Job => file(name).job;
 
 export const draft = (name = "kestrel-lane"): Draft => {
   const { job, library } = file(name);
-  return { job, library: { ...library, optimizers: library.optimizers ?? [], micros: library.micros ?? [] } };
+  return {
+    job,
+    library: { ...library, optimizers: library.optimizers ?? [], micros: library.micros ?? [] },
+  };
 };
 
 export const company = (): Library =>
-  JSON.parse(readFileSync(new URL("../../data/demo/library.json", import.meta.url), "utf8")) as Library;
+  JSON.parse(
+    readFileSync(new URL("../../data/demo/library.json", import.meta.url), "utf8"),
+  ) as Library;

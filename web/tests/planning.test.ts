@@ -27,14 +27,18 @@ import {
 } from "../src/model/planning";
 import { company, draft, job } from "./jobs";
 
-const counts = (d: { job: ReturnType<typeof job> }) => strings(d.job).map((s) => `${s.letter}${String(s.n)}`);
+const counts = (d: { job: ReturnType<typeof job> }) =>
+  strings(d.job).map((s) => `${s.letter}${String(s.n)}`);
 
 test("letters go from A to Z and on, and none is given twice, to a branch neither", () => {
   const empty = { ...job(), strings: [], branches: [] };
   expect(nextLetter(empty)).toBe("A");
   const one = job().strings?.[0];
   if (!one) throw new Error("the demo job has strings");
-  const many = Array.from({ length: 26 }, (_, i) => ({ ...one, letter: String.fromCharCode(65 + i) }));
+  const many = Array.from({ length: 26 }, (_, i) => ({
+    ...one,
+    letter: String.fromCharCode(65 + i),
+  }));
   expect(nextLetter({ ...empty, strings: many })).toBe("AA");
   expect(nextLetter({ ...empty, strings: many.filter((s) => s.letter !== "C") })).toBe("C");
   const pinyon = job("pinyon-street");
@@ -70,8 +74,16 @@ test("a data sheet comes into the job with the string that uses it, and goes wit
   const known = bothLibraries(draft().library, company());
   const ox = known.modules.find((m) => m.sheet === "oxbow-ox-395");
   if (!ox) throw new Error("the demo library has it");
-  const one = changeString(draft(), 0, { module: { sheet: ox.sheet, revision: ox.revision } }, known);
-  expect(one.library.modules.map(sheetKey).sort()).toEqual(["brightmoor-bm-430/2", "oxbow-ox-395/1"]);
+  const one = changeString(
+    draft(),
+    0,
+    { module: { sheet: ox.sheet, revision: ox.revision } },
+    known,
+  );
+  expect(one.library.modules.map(sheetKey).sort()).toEqual([
+    "brightmoor-bm-430/2",
+    "oxbow-ox-395/1",
+  ]);
   const all = setModule(one, known, ox);
   expect(all.library.modules.map(sheetKey)).toEqual(["oxbow-ox-395/1"]);
 });
@@ -82,7 +94,9 @@ test("the job's own copy of a data sheet goes before the company's", () => {
   if (!module) throw new Error("the demo job has one");
   const changed = { ...own, modules: [{ ...module, ratings: { ...module.ratings, voc_v: 40 } }] };
   const both = bothLibraries(changed, company());
-  expect(both.modules.filter((m) => sheetKey(m) === sheetKey(module)).map((m) => m.ratings.voc_v)).toEqual([40]);
+  expect(
+    both.modules.filter((m) => sheetKey(m) === sheetKey(module)).map((m) => m.ratings.voc_v),
+  ).toEqual([40]);
   expect(bothLibraries(own, undefined).modules).toEqual(own.modules);
 });
 
@@ -129,14 +143,23 @@ test("branches are added like the last, on the next phase, and hold their data s
   expect([added?.letter, added?.arms_n, added?.phase]).toEqual(["D", [5, 5], 1]);
   expect(after.library.micros).toHaveLength(1);
   const none = ["A", "B", "C", "D"].reduce((d, l) => removeBranch(d, l, known), after);
-  expect([branches(none.job).length, none.library.micros.length, none.library.modules.length]).toEqual([0, 0, 0]);
+  expect([
+    branches(none.job).length,
+    none.library.micros.length,
+    none.library.modules.length,
+  ]).toEqual([0, 0, 0]);
 });
 
 test("a string's optimizer comes into the library with it", () => {
   const known = bothLibraries(draft().library, company());
   const optimizer = known.optimizers[0];
   if (!optimizer) throw new Error("the demo library has one");
-  const after = changeString(draft(), 0, { optimizer: { sheet: optimizer.sheet, revision: 1 } }, known);
+  const after = changeString(
+    draft(),
+    0,
+    { optimizer: { sheet: optimizer.sheet, revision: 1 } },
+    known,
+  );
   expect(after.library.optimizers).toHaveLength(1);
   expect(changeString(after, 0, { optimizer: null }, known).library.optimizers).toHaveLength(0);
 });
@@ -148,7 +171,12 @@ test("faces and runs get keys of their own and open lengths", () => {
   const start = { awg: "10", mm2: 6, raceway: null };
   const dc = addRun(job(), "pv_string", start);
   const run = runs(dc).at(-1);
-  expect([run?.id, run?.strings, run?.wire?.awg, run?.wire?.mm2]).toEqual(["DC2", ["A", "B", "C"], "10", null]);
+  expect([run?.id, run?.strings, run?.wire?.awg, run?.wire?.mm2]).toEqual([
+    "DC2",
+    ["A", "B", "C"],
+    "10",
+    null,
+  ]);
   const ac = runs(addRun({ ...job(), school: "iec" }, "inverter_out", start)).at(-1);
   expect([ac?.id, ac?.inverter, ac?.wire?.awg, ac?.wire?.mm2, ac?.wire?.cable]).toEqual([
     "AC2",

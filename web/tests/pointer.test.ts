@@ -21,7 +21,9 @@ test("edits are put in one after the other, a whole list and a place in it", () 
 });
 
 test("a place that is not there yet is made", () => {
-  expect(putAt<Record<string, unknown>>({}, "/ratings/voc_v", 39.4)).toEqual({ ratings: { voc_v: 39.4 } });
+  expect(putAt<Record<string, unknown>>({}, "/ratings/voc_v", 39.4)).toEqual({
+    ratings: { voc_v: 39.4 },
+  });
   expect(valueAt({ mppts: [{ a: 1 }, { a: 2 }] }, "/mppts/1/a")).toBe(2);
   expect(valueAt({ mppts: null }, "/mppts/1/a")).toBeUndefined();
 });

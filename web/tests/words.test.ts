@@ -1,8 +1,9 @@
 import { expect, test } from "vitest";
 import { age, amount, entered, number, plain, round, unitSign } from "../src/model/format";
 import { pasted, sampled } from "../src/model/paste";
-import { checkKey, moves, same, subjectName, whatMoved, worst } from "../src/model/report";
-import type { Check, JobView, Report, Sum } from "../src/api/client";
+import { checkKey, moves, unpacked, whatMoved, worst } from "../src/model/report";
+import { ofString, same, subjectKey, subjectName } from "../src/model/subject";
+import type { Check, JobView, PackedReport, Report, Sum } from "../src/api/client";
 import { job } from "./jobs";
 
 test("numbers have thin spaces, a true minus and no minus on nothing", () => {
@@ -53,7 +54,7 @@ const check = (verdict: Check["verdict"], alternative = false): Check =>
   ({
     id: "string.voc_cold_v",
     figure: "string.voc_cold_v",
-    subject: { kind: "string", name: "A" },
+    subject: ofString("A"),
     title: "Open-circuit volts, coldest morning",
     stage: "strings",
     verdict,
@@ -70,12 +71,38 @@ test("the worst verdict counts, missing goes before caution, alternatives do not
 });
 
 test("subjects are named as people say them", () => {
-  expect(subjectName({ kind: "mppt", name: "INV1/2" })).toBe("Input 2");
-  expect(subjectName({ kind: "raceway", name: "DC1/3" })).toBe("Raceway DC1, segment 3");
-  expect(subjectName({ kind: "branch", name: "C" })).toBe("Branch C");
-  expect(subjectName({ kind: "module", name: "BM-430 rev 2" })).toBe("BM-430 rev 2");
+  expect(subjectName({ kind: "mppt", inverter: "INV1", input: 2 })).toBe("Input 2");
+  expect(subjectName({ kind: "raceway", run: "DC1", segment: 3 })).toBe("Raceway DC1, segment 3");
+  expect(subjectName({ kind: "circuit", run: "DC1", string: "A" })).toBe("Circuit DC1 A");
+  expect(subjectName({ kind: "circuit", run: "AC1" })).toBe("Circuit AC1");
+  expect(subjectName({ kind: "branch", branch: "C" })).toBe("Branch C");
+  expect(subjectName({ kind: "module", model: "BM-430", revision: 2 })).toBe("BM-430 rev 2");
   expect(checkKey(check("pass"))).toBe("string.voc_cold_v@string:A");
-  expect(same({ kind: "string", name: "A" }, { kind: "branch", name: "A" })).toBe(false);
+  expect(same(ofString("A"), { kind: "branch", branch: "A" })).toBe(false);
+  expect(subjectKey({ kind: "mppt", inverter: "INV1", input: 2 })).toBe("mppt:INV1/2");
+});
+
+test("what the catalogue says is put back in, by school; an unknown id stands for itself", () => {
+  const packed = {
+    school: "iec",
+    subjects: [
+      {
+        subject: ofString("A"),
+        figures: [{ id: "string.voc_cold_v", value: 533 }, { id: "no.such_id" }],
+        checks: [{ id: "string.voc_cold_v", verdict: "pass", margin: 67 }],
+      },
+    ],
+  } as unknown as PackedReport;
+  const { figures, checks } = unpacked(packed);
+  expect(figures.map((f) => [f.id, f.unit, f.stage, f.subject])).toEqual([
+    ["string.voc_cold_v", "V", "strings", ofString("A")],
+    ["no.such_id", "ratio", "site", ofString("A")],
+  ]);
+  expect(figures[0]?.source).not.toBe(unpacked({ ...packed, school: "na" }).figures[0]?.source);
+  expect(figures[1]?.title).toBe("no.such_id");
+  expect(checks.map((c) => [c.figure, c.unit, c.title])).toEqual([
+    ["string.voc_cold_v", "V", figures[0]?.title],
+  ]);
 });
 
 const counts = (fail: number, warn: number) => ({ pass: 0, fail, warn, unknown: 0 });
@@ -88,10 +115,13 @@ function view(ns: Record<string, number>, n: ReturnType<typeof counts>, coldOne 
   const strings = Object.entries(ns).map(([letter, count]) => ({ ...one, letter, n: count }));
   const figures = strings.map((s) => ({
     id: "string.voc_cold_v",
-    subject: { kind: "string", name: s.letter },
+    subject: ofString(s.letter),
     value: s.n * coldOne,
   }));
-  return { job: { ...base, strings }, report: { figures, counts: n } as unknown as Report } as JobView;
+  return {
+    job: { ...base, strings },
+    report: { figures, counts: n } as unknown as Report,
+  } as JobView;
 }
 
 test("what an edit moved is said string by string, then in verdicts", () => {
@@ -137,7 +167,10 @@ test("a sum begins with its samples and leaves the others empty", () => {
 });
 
 test("pasted lines are read by title or key, with units and decimal commas", () => {
-  expect(pasted(sum, "Module Voc: 39,7 V\nmodules in series = 11").values).toEqual({ "module.voc_v": 39.7, n: 11 });
+  expect(pasted(sum, "Module Voc: 39,7 V\nmodules in series = 11").values).toEqual({
+    "module.voc_v": 39.7,
+    n: 11,
+  });
   expect(pasted(sum, "voc_v 40.1\nn\t9").values).toEqual({ "module.voc_v": 40.1, n: 9 });
 });
 

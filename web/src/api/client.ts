@@ -1,5 +1,10 @@
-/** Calls to the server. Every refusal is an RFC 9457 problem; every other failure is "away". */
-import type { components } from "./generated";
+/**
+ * Calls to the server, typed by the API's own description. Every refusal is an RFC 9457 problem; every other failure is
+ * "away".
+ */
+import createClient from "openapi-fetch";
+import { unpacked } from "../model/report";
+import type { components, paths } from "./generated";
 
 type S = components["schemas"];
 export type Account = S["Account"];
@@ -33,9 +38,13 @@ export type Route = S["Route"];
 /** A number, a size or code, yes or no; absent when it cannot be had. */
 export type Value = number | string | boolean | null | undefined;
 export type Line = Omit<S["Line"], "value"> & { value: Value };
-export type Figure = Omit<S["Figure"], "value" | "working"> & { value?: Value; working: Line[] };
-export type Report = Omit<S["Report"], "figures"> & { figures: Figure[] };
+export type Figure = Omit<S["Figure"], "value" | "working"> & { value?: Value; working?: Line[] };
+export type PackedReport = S["PackedReport"];
+/** Everything computed of a job, as the screens read it. */
+export type Report = Omit<PackedReport, "subjects"> & { figures: Figure[]; checks: Check[] };
 export type JobView = Omit<S["JobView"], "report"> & { report: Report };
+/** What a save or a reading came to; job and data sheets are as they were sent. */
+export type Outcome = Omit<S["Outcome"], "report"> & { report: Report };
 export type Field = S["Field"];
 export type SheetKind = S["SheetKind"];
 export type SheetLine = S["SheetLine"];
@@ -53,7 +62,10 @@ export type WaysAsk = S["WaysAsk"];
 export type Note = S["Note"];
 export type Sum = S["Sum"];
 export type SumInput = S["Input"];
-export type SumSlip = Omit<S["Slip"], "figures" | "answers"> & { figures: Figure[]; answers: Figure[] };
+export type SumSlip = Omit<S["Slip"], "figures" | "answers"> & {
+  figures: Figure[];
+  answers: Figure[];
+};
 export type Weather = S["Weather"];
 export type WeatherBin = S["WeatherBin"];
 export type ColdBy = S["ColdBy"];
@@ -88,69 +100,131 @@ export const refusal = (error: unknown): Refusal =>
     : { message: "The server does not answer. Try again in a moment.", errors: [] };
 
 /** Tries again three times, but never what the server refused. */
-export const unlessRefused = (count: number, error: Error): boolean => !(error instanceof Refused) && count < 3;
+export const unlessRefused = (count: number, error: Error): boolean =>
+  !(error instanceof Refused) && count < 3;
 
-async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
-  let response: Response;
+const http = createClient<paths>({
+  baseUrl: (globalThis as { location?: Location }).location?.origin ?? "http://localhost",
+  // Looked up at each call: tests put their own in its place.
+  fetch: (request) => globalThis.fetch(request),
+});
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** The body of an answer; every other outcome is thrown. */
+async function taken<T>(call: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
   try {
-    response = await fetch(`/api${path}`, {
-      method,
-      headers: body === undefined ? {} : { "content-type": "application/json" },
-      body: body === undefined ? null : typeof body === "string" ? body : JSON.stringify(body),
-    });
+    answer = await call;
   } catch {
     throw new Away("The server does not answer");
   }
-  if (response.status === 204) return undefined as T;
-  if (response.ok) return (await response.json()) as T;
-  if (response.status === 503 || response.status === 502) throw new Away("The database does not answer");
-  const problem = (await response.json().catch(() => ({}))) as Partial<S["ProblemBody"]>;
+  const { data, error, response } = answer;
+  if (response.ok) return data as T;
+  if (response.status === 503 || response.status === 502)
+    throw new Away("The database does not answer");
+  const problem = (typeof error === "object" && error !== null ? error : {}) as Partial<
+    S["ProblemBody"]
+  >;
   throw new Refused(
     response.status,
     (problem.type ?? "").replace("/problems/", ""),
     problem.title ?? `The server answered ${String(response.status)}`,
     problem.detail ?? "",
     problem.errors ?? [],
-    (problem.current as JobView | null | undefined) ?? null,
+    problem.current ? viewed(problem.current) : null,
   );
 }
 
+const viewed = (view: S["JobView"]): JobView => ({ ...view, report: unpacked(view.report) });
+const outcome = (said: S["Outcome"]): Outcome => ({ ...said, report: unpacked(said.report) });
+
+/** A body that is a file's text and goes out as it is. */
+const asText = <T>(text: string) => ({
+  body: text as T,
+  bodySerializer: (body: T) => body as string,
+});
+
+type School = Job["school"];
+type Inputs = Record<string, unknown>;
+const job = (id: string) => ({ params: { path: { id } } });
+const sheet = (kind: SheetKind, sheet: string) => ({ params: { path: { kind, sheet } } });
+const sum = (name: string, school: School, inputs: Inputs) => ({
+  params: { path: { name } },
+  body: { school, inputs: inputs as Record<string, never> },
+});
+
 export const api = {
-  who: () => call<Account>("GET", "/session"),
-  signIn: (sign_in: string, password: string) => call<Account>("POST", "/session", { sign_in, password }),
-  signOut: () => call<undefined>("DELETE", "/session"),
-  jobs: () => call<JobLine[]>("GET", "/jobs"),
-  createJob: (name: string, school: "na" | "iec") => call<{ id: string }>("POST", "/jobs", { name, school }),
-  importJob: (text: string) => call<{ id: string; changes: string[] }>("POST", "/jobs/import", text),
-  duplicateJob: (id: string) => call<{ id: string }>("POST", `/jobs/${id}/duplicate`),
-  job: (id: string) => call<JobView>("GET", `/jobs/${id}`),
-  save: (id: string, base_revision: number, job: Job, library: Library) =>
-    call<JobView>("PUT", `/jobs/${id}`, { base_revision, job, library }),
-  revisions: (id: string) => call<RevisionLine[]>("GET", `/jobs/${id}/revisions`),
-  library: () => call<Library>("GET", "/library"),
-  choices: (school: Job["school"]) => call<Choices>("GET", `/choices/${school}`),
-  tryPlan: (job: Job, library: Library) => call<Report>("POST", "/try", { job, library }),
-  ways: (job: Job, library: Library, ask: WaysAsk | null) => call<Ways>("POST", "/ways", { job, library, ask }),
-  watch: (id: string) => call<Watch[]>("GET", `/jobs/${id}/watch`),
-  sheets: () => call<SheetLine[]>("GET", "/sheets"),
-  sheetFields: (kind: SheetKind) => call<Field[]>("GET", `/sheets/${kind}/fields`),
-  judgeSheet: (entry: S["JudgeSheet"]) => call<Judged>("POST", "/sheets/judge", entry),
-  addSheet: (entry: S["NewSheet"]) => call<Consequences>("POST", "/sheets", entry),
-  consequences: (kind: SheetKind, sheet: string) =>
-    call<Consequences>("GET", `/sheets/${kind}/${encodeURIComponent(sheet)}/consequences`),
-  retireSheet: (kind: SheetKind, sheet: string, retired: boolean) =>
-    call<undefined>("POST", `/sheets/${kind}/${encodeURIComponent(sheet)}/retire`, { retired }),
-  importSheets: (entry: S["ImportSheets"]) => call<Imported>("POST", "/sheets/import", entry),
-  sums: () => call<Sum[]>("GET", "/sums"),
-  doSum: (name: string, school: Job["school"], inputs: Record<string, unknown>) =>
-    call<SumSlip>("POST", `/sums/${name}`, { school, inputs }),
-  sumToJob: (name: string, school: Job["school"], inputs: Record<string, unknown>) =>
-    call<{ id: string }>("POST", `/sums/${name}/job`, { school, inputs }),
-  weather: (text: string) => call<Weather>("POST", "/weather", text),
-  demoWeather: async () => (await fetch("/api/weather/demo")).text(),
-  accounts: () => call<Account[]>("GET", "/accounts"),
-  addAccount: (entry: S["AccountEntry"]) => call<Account>("POST", "/accounts", entry),
-  changeAccount: (id: string, change: S["AccountChange"]) => call<Account>("PATCH", `/accounts/${id}`, change),
-  preview: (id: string, reading: Reading) => call<Preview>("POST", `/jobs/${id}/readings/preview`, reading),
-  addReading: (id: string, reading: Reading) => call<JobView>("POST", `/jobs/${id}/readings`, reading),
+  who: () => taken<Account>(http.GET("/api/session")),
+  signIn: (sign_in: string, password: string) =>
+    taken<Account>(http.POST("/api/session", { body: { sign_in, password } })),
+  signOut: () => taken<unknown>(http.DELETE("/api/session")),
+  jobs: () => taken<JobLine[]>(http.GET("/api/jobs")),
+  createJob: (name: string, school: School) =>
+    taken(http.POST("/api/jobs", { body: { name, school } })),
+  importJob: (text: string) => taken(http.POST("/api/jobs/import", asText<S["JobFile"]>(text))),
+  duplicateJob: (id: string) => taken(http.POST("/api/jobs/{id}/duplicate", job(id))),
+  job: async (id: string) => viewed(await taken(http.GET("/api/jobs/{id}", job(id)))),
+  save: async (id: string, body: S["SaveJob"]) =>
+    outcome(await taken(http.PUT("/api/jobs/{id}", { ...job(id), body }))),
+  /** Workings of one subject of a job, as it stood at a revision with the readings it has now. */
+  workings: (id: string, revision: number, subject: Subject) =>
+    taken(
+      http.GET("/api/jobs/{id}/revisions/{revision}/workings", {
+        params: { path: { id, revision }, query: { subject: JSON.stringify(subject) } },
+      }),
+    ) as Promise<Figure[]>,
+  /** A plan of an older version of the format, brought up to the present one. */
+  migrate: (version: number, draft: { job: Job; library: Library }) =>
+    taken(
+      http.POST("/api/migrate", {
+        body: {
+          version,
+          job: draft.job as unknown as Record<string, never>,
+          library: draft.library as unknown as Record<string, never>,
+        },
+      }),
+    ),
+  revisions: (id: string) => taken<RevisionLine[]>(http.GET("/api/jobs/{id}/revisions", job(id))),
+  library: () => taken<Library>(http.GET("/api/library")),
+  choices: (school: School) =>
+    taken<Choices>(http.GET("/api/choices/{school}", { params: { path: { school } } })),
+  tryPlan: async (job: Job, library: Library) =>
+    unpacked(await taken(http.POST("/api/try", { body: { job, library } }))),
+  ways: (job: Job, library: Library, ask: WaysAsk | null) =>
+    taken<Ways>(http.POST("/api/ways", { body: { job, library, ask } })),
+  watch: (id: string) => taken<Watch[]>(http.GET("/api/jobs/{id}/watch", job(id))),
+  sheets: () => taken<SheetLine[]>(http.GET("/api/sheets")),
+  sheetFields: (kind: SheetKind) =>
+    taken<Field[]>(http.GET("/api/sheets/{kind}/fields", { params: { path: { kind } } })),
+  judgeSheet: (body: S["JudgeSheet"]) =>
+    taken(http.POST("/api/sheets/judge", { body })) as Promise<Judged>,
+  addSheet: (body: S["NewSheet"]) => taken<Consequences>(http.POST("/api/sheets", { body })),
+  consequences: (kind: SheetKind, key: string) =>
+    taken<Consequences>(http.GET("/api/sheets/{kind}/{sheet}/consequences", sheet(kind, key))),
+  retireSheet: (kind: SheetKind, key: string, retired: boolean) =>
+    taken(
+      http.POST("/api/sheets/{kind}/{sheet}/retire", { ...sheet(kind, key), body: { retired } }),
+    ),
+  importSheets: (body: S["ImportSheets"]) =>
+    taken<Imported>(http.POST("/api/sheets/import", { body })),
+  sums: () => taken<Sum[]>(http.GET("/api/sums")),
+  doSum: (name: string, school: School, inputs: Inputs) =>
+    taken(http.POST("/api/sums/{name}", sum(name, school, inputs))) as Promise<SumSlip>,
+  sumToJob: (name: string, school: School, inputs: Inputs) =>
+    taken(http.POST("/api/sums/{name}/job", sum(name, school, inputs))),
+  weather: (text: string) => taken<Weather>(http.POST("/api/weather", asText<string>(text))),
+  demoWeather: () => taken<string>(http.GET("/api/weather/demo", { parseAs: "text" })),
+  accounts: () => taken<Account[]>(http.GET("/api/accounts")),
+  addAccount: (body: S["AccountEntry"]) => taken<Account>(http.POST("/api/accounts", { body })),
+  changeAccount: (id: string, body: S["AccountChange"]) =>
+    taken<Account>(http.PATCH("/api/accounts/{id}", { ...job(id), body })),
+  preview: (id: string, body: Reading) =>
+    taken(http.POST("/api/jobs/{id}/readings/preview", { ...job(id), body })) as Promise<Preview>,
+  addReading: async (id: string, body: Reading) =>
+    outcome(await taken(http.POST("/api/jobs/{id}/readings", { ...job(id), body }))),
 };

@@ -1,7 +1,7 @@
 /** The volts along each branch: how far every unit stands above the panel, and how much room is left. */
 import type { Report, Tape } from "../api/client";
 import { plain } from "../model/format";
-import { tapeColour } from "../ui/parts";
+import { tapeColour } from "../ui/Tape";
 
 type Branch = Report["branches"][number];
 
@@ -17,10 +17,17 @@ const LEFT = 120;
 const ROW = 92;
 
 export function BranchRise({ branches, tapes, picked, onPick }: Props) {
-  const most = Math.max(0.1, ...branches.flatMap((b) => [...b.arms_v.flat(), b.limit_v ?? 0])) * 1.12;
+  const most =
+    Math.max(0.1, ...branches.flatMap((b) => [...b.arms_v.flat(), b.limit_v ?? 0])) * 1.12;
   const widest = Math.max(1, ...branches.map((b) => b.arms_v.reduce((n, a) => n + a.length, 0)));
-  const feed = Math.max(0, ...branches.map((b) => (b.arms_v.length > 1 ? (b.arms_v[0]?.length ?? 0) : 0)));
-  const across = Math.max(widest, feed + Math.max(0, ...branches.map((b) => b.arms_v.at(-1)?.length ?? 0)));
+  const feed = Math.max(
+    0,
+    ...branches.map((b) => (b.arms_v.length > 1 ? (b.arms_v[0]?.length ?? 0) : 0)),
+  );
+  const across = Math.max(
+    widest,
+    feed + Math.max(0, ...branches.map((b) => b.arms_v.at(-1)?.length ?? 0)),
+  );
   const step = (WIDTH - LEFT - 60) / Math.max(1, across);
   return (
     <svg
@@ -43,7 +50,14 @@ export function BranchRise({ branches, tapes, picked, onPick }: Props) {
         return (
           <g key={b.letter}>
             {picked === b.letter && (
-              <rect x="0" y={i * ROW} width={WIDTH} height={ROW} fill="var(--copper-soft)" opacity="0.6" />
+              <rect
+                x="0"
+                y={i * ROW}
+                width={WIDTH}
+                height={ROW}
+                fill="var(--copper-soft)"
+                opacity="0.6"
+              />
             )}
             <g
               role="button"
@@ -61,7 +75,14 @@ export function BranchRise({ branches, tapes, picked, onPick }: Props) {
               }}
             >
               <rect x="2" y={floor - 46} width="26" height="18" rx="3" fill={colour} />
-              <text x="15" y={floor - 33} textAnchor="middle" fontSize="12" fontWeight="700" fill="#fff">
+              <text
+                x="15"
+                y={floor - 33}
+                textAnchor="middle"
+                fontSize="12"
+                fontWeight="700"
+                fill="#fff"
+              >
                 {b.letter}
               </text>
               <text x="35" y={floor - 38} fontSize="12.5" fontWeight="700" fill="var(--ink)">
@@ -81,7 +102,13 @@ export function BranchRise({ branches, tapes, picked, onPick }: Props) {
                   stroke="var(--caution)"
                   strokeDasharray="5 3"
                 />
-                <text x={WIDTH - 6} y={y(b.limit_v) - 3} fontSize="11" fill="var(--caution)" textAnchor="end">
+                <text
+                  x={WIDTH - 6}
+                  y={y(b.limit_v) - 3}
+                  fontSize="11"
+                  fill="var(--caution)"
+                  textAnchor="end"
+                >
                   limit {plain(b.limit_v, 2)} V
                 </text>
               </>
@@ -111,8 +138,8 @@ export function BranchRise({ branches, tapes, picked, onPick }: Props) {
               feed
             </text>
             <text x={WIDTH - 6} y={floor + 13} fontSize="11" textAnchor="end" fill="var(--ink-2)">
-              whole rise {b.rise_pct == null ? "open" : `${plain(b.rise_pct, 2)} %`} · fed at the end{" "}
-              {b.end_fed_pct == null ? "open" : `${plain(b.end_fed_pct, 2)} %`}, in the middle{" "}
+              whole rise {b.rise_pct == null ? "open" : `${plain(b.rise_pct, 2)} %`} · fed at the
+              end {b.end_fed_pct == null ? "open" : `${plain(b.end_fed_pct, 2)} %`}, in the middle{" "}
               {b.centre_fed_pct == null ? "open" : `${plain(b.centre_fed_pct, 2)} %`}
             </text>
           </g>

@@ -29,7 +29,10 @@ export function Compass({ faces }: { faces: Job["site"]["faces"] }) {
       {faces.map((face) => {
         const length = (c - 20) * Math.cos((face.tilt_deg * Math.PI) / 180);
         return (
-          <g key={face.id} transform={`translate(${String(c)} ${String(c)}) rotate(${String(face.azimuth_deg)})`}>
+          <g
+            key={face.id}
+            transform={`translate(${String(c)} ${String(c)}) rotate(${String(face.azimuth_deg)})`}
+          >
             <path
               d={`M-8 0 L0 ${String(-Math.max(10, length))} L8 0z`}
               fill="var(--copper-soft)"

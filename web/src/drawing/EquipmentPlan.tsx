@@ -4,7 +4,7 @@ import { inverters, strings } from "../model/planning";
 import { amount } from "../model/format";
 import { valueOf } from "../model/report";
 import type { Report } from "../api/client";
-import { tapeColour } from "../ui/parts";
+import { tapeColour } from "../ui/Tape";
 
 interface Props {
   draft: Draft;
@@ -33,7 +33,11 @@ export function EquipmentPlan({ draft, report, onPick }: Props) {
         top,
         rows,
         connectors: mppt.connectors_n,
-        watts: valueOf(report, "mppt.power_w", `${inverter.id}/${String(k + 1)}`),
+        watts: valueOf(report, "mppt.power_w", {
+          kind: "mppt",
+          inverter: inverter.id,
+          input: k + 1,
+        }),
       };
     });
     const top = inputs[0]?.top ?? y;
@@ -42,7 +46,11 @@ export function EquipmentPlan({ draft, report, onPick }: Props) {
     return { inverter, sheet, inputs, top, bottom: Math.max(bottom, top + 60) };
   });
   return (
-    <svg viewBox={`0 0 700 ${String(Math.max(60, y))}`} className="block w-full" data-testid="equipment-plan">
+    <svg
+      viewBox={`0 0 700 ${String(Math.max(60, y))}`}
+      className="block w-full"
+      data-testid="equipment-plan"
+    >
       {boxes.map(({ inverter, sheet, inputs, top, bottom }) => (
         <g key={inverter.id}>
           {inputs.map((input) => (
@@ -54,8 +62,22 @@ export function EquipmentPlan({ draft, report, onPick }: Props) {
                 );
                 return (
                   <g key={s.letter}>
-                    <rect x="8" y={line - 10} width="28" height="20" rx="3" fill={tapeColour(report.tapes, s.letter)} />
-                    <text x="22" y={line + 4.5} textAnchor="middle" fontSize="12" fontWeight="700" fill="#fff">
+                    <rect
+                      x="8"
+                      y={line - 10}
+                      width="28"
+                      height="20"
+                      rx="3"
+                      fill={tapeColour(report.tapes, s.letter)}
+                    />
+                    <text
+                      x="22"
+                      y={line + 4.5}
+                      textAnchor="middle"
+                      fontSize="12"
+                      fontWeight="700"
+                      fill="#fff"
+                    >
                       {s.letter}
                     </text>
                     <text x="44" y={line + 4.5} fontSize="13" fill="var(--ink)">
@@ -85,7 +107,12 @@ export function EquipmentPlan({ draft, report, onPick }: Props) {
                 fill="var(--sheet)"
                 stroke="var(--ink-3)"
               />
-              <text x="340" y={input.top + input.rows * (ROW / 2) + 4.5} fontSize="12.5" fill="var(--ink)">
+              <text
+                x="340"
+                y={input.top + input.rows * (ROW / 2) + 4.5}
+                fontSize="12.5"
+                fill="var(--ink)"
+              >
                 input {input.number}: {input.on.length} of {input.connectors ?? "?"}
               </text>
             </g>
@@ -102,7 +129,15 @@ export function EquipmentPlan({ draft, report, onPick }: Props) {
               if (e.key === "Enter" || e.key === " ") onPick(inverter.id);
             }}
           >
-            <rect x="450" y={top} width="230" height={bottom - top} rx="6" fill="#17232E" stroke="var(--line)" />
+            <rect
+              x="450"
+              y={top}
+              width="230"
+              height={bottom - top}
+              rx="6"
+              fill="#17232E"
+              stroke="var(--line)"
+            />
             <text x="466" y={top + 26} fontSize="15" fontWeight="700" fill="#F4F3EF">
               {inverter.id} · {sheet?.model ?? inverter.sheet.sheet}
             </text>

@@ -6,7 +6,13 @@ const WIDTH = 380;
 const HEIGHT = 150;
 const STEP = 2;
 
-export function Histogram({ bins, marks }: { bins: WeatherBin[]; marks: { at: number; title: string }[] }) {
+export function Histogram({
+  bins,
+  marks,
+}: {
+  bins: WeatherBin[];
+  marks: { at: number; title: string }[];
+}) {
   const all = [...bins.map((b) => b.from_c), ...marks.map((m) => m.at)];
   const from = Math.floor((Math.min(...all) - 2) / 10) * 10;
   const to = Math.ceil((Math.max(...all) + 4) / 10) * 10;
@@ -55,7 +61,14 @@ export function Histogram({ bins, marks }: { bins: WeatherBin[]; marks: { at: nu
         const right = x(m.at) > WIDTH / 2;
         return (
           <g key={m.title}>
-            <line x1={x(m.at)} x2={x(m.at)} y1="16" y2={floor} stroke="var(--copper)" strokeWidth="2" />
+            <line
+              x1={x(m.at)}
+              x2={x(m.at)}
+              y1="16"
+              y2={floor}
+              stroke="var(--copper)"
+              strokeWidth="2"
+            />
             <text
               x={x(m.at) + (right ? -5 : 5)}
               y="14"

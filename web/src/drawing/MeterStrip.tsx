@@ -60,7 +60,14 @@ export function MeterStrip({ strip, verdict }: { strip: Strip; verdict: Verdict 
       </text>
       {reading != null && (
         <g fill={COLOUR[verdict]}>
-          <line x1={x(reading)} x2={x(reading)} y1="42" y2="80" stroke={COLOUR[verdict]} strokeWidth="4" />
+          <line
+            x1={x(reading)}
+            x2={x(reading)}
+            y1="42"
+            y2="80"
+            stroke={COLOUR[verdict]}
+            strokeWidth="4"
+          />
           <path d={`M${String(x(reading) - 8)} 26h16l-8 14z`} />
           <text
             x={Math.min(width - 50, Math.max(50, x(reading)))}

@@ -1,8 +1,14 @@
 /** The cut through a raceway, to scale, every wire in it. */
 import type { RacewayCut as Cut, Tape } from "../api/client";
-import { tapeColour } from "../ui/parts";
+import { tapeColour } from "../ui/Tape";
 
-const SIGNS: Record<string, string> = { plus: "+", minus: "−", line: "L", neutral: "N", earth: "E" };
+const SIGNS: Record<string, string> = {
+  plus: "+",
+  minus: "−",
+  line: "L",
+  neutral: "N",
+  earth: "E",
+};
 
 export function RacewayCut({ cut, tapes }: { cut: Cut; tapes: Tape[] }) {
   const r = cut.inner_mm / 2;
@@ -26,7 +32,11 @@ export function RacewayCut({ cut, tapes }: { cut: Cut; tapes: Tape[] }) {
               ? "#66717B"
               : "#15202B";
         return (
-          <g key={i} transform={`translate(${String(wire.x_mm)} ${String(-wire.y_mm)})`} opacity={wire.fits ? 1 : 0.6}>
+          <g
+            key={i}
+            transform={`translate(${String(wire.x_mm)} ${String(-wire.y_mm)})`}
+            opacity={wire.fits ? 1 : 0.6}
+          >
             <circle
               r={wire.diameter_mm / 2}
               fill={fill}

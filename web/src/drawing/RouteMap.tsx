@@ -1,9 +1,10 @@
 /** The way of the circuits through the places of the house, from the roof down; lines in their tape colours. */
 import type { Job, Leg, Report, Route, Verdict } from "../api/client";
+import type { Of } from "../model/subject";
 import { plain } from "../model/format";
 import { lengthText } from "../model/units";
 import { placeName, racewayText } from "../text/words";
-import { tapeColour } from "../ui/parts";
+import { tapeColour } from "../ui/Tape";
 import { Mark } from "../ui/verdict";
 
 interface Props {
@@ -22,7 +23,12 @@ const LEFT = 178;
 const LINES = 6;
 const BOX = 44;
 
-export const legKey = (leg: { run: string; segment: number }): string => `${leg.run}/${String(leg.segment + 1)}`;
+export const legKey = (leg: { run: string; segment: number }): string =>
+  `${leg.run}/${String(leg.segment + 1)}`;
+
+/** The same of a raceway's subject, which counts segments from 1. */
+export const racewayKey = (raceway: Of<"raceway">): string =>
+  `${raceway.run}/${String(raceway.segment)}`;
 
 export function RouteMap({ route, report, school, picked, verdictOf, onPick }: Props) {
   const height = Math.max(1, route.bands.length) * BAND;
@@ -30,11 +36,16 @@ export function RouteMap({ route, report, school, picked, verdictOf, onPick }: P
   const starts = route.legs.filter((leg) => leg.segment === 0).length;
   const step = (WIDTH - LEFT - starts * BOX - 16) / Math.max(1, route.legs.length);
   const left = route.legs.map(
-    (_, i) => LEFT + i * step + route.legs.slice(0, i + 1).filter((l) => l.segment === 0).length * BOX,
+    (_, i) =>
+      LEFT + i * step + route.legs.slice(0, i + 1).filter((l) => l.segment === 0).length * BOX,
   );
   const y = (band: number) => band * BAND + BAND / 2;
   return (
-    <svg viewBox={`0 0 ${String(WIDTH)} ${String(height)}`} className="block w-full" data-testid="route-map">
+    <svg
+      viewBox={`0 0 ${String(WIDTH)} ${String(height)}`}
+      className="block w-full"
+      data-testid="route-map"
+    >
       {route.bands.map((band, i) => (
         <g key={band.place}>
           <rect
@@ -59,7 +70,9 @@ export function RouteMap({ route, report, school, picked, verdictOf, onPick }: P
         const x2 = x1 + step;
         const level = y(leg.band);
         const colours =
-          leg.strings.length > 0 ? leg.strings.slice(0, LINES).map((l) => tapeColour(report.tapes, l)) : ["var(--ink)"];
+          leg.strings.length > 0
+            ? leg.strings.slice(0, LINES).map((l) => tapeColour(report.tapes, l))
+            : ["var(--ink)"];
         const key = legKey(leg);
         const verdict = verdictOf(leg);
         const label = [
@@ -145,7 +158,9 @@ export function RouteMap({ route, report, school, picked, verdictOf, onPick }: P
               {label.slice(step < 150 ? 1 : 0, step < 100 ? 2 : 3).join(" · ")}
             </text>
             {(verdict === "fail" || verdict === "warn") && (
-              <g transform={`translate(${String((x1 + x2) / 2 - 9)} ${String(level + 7 + colours.length)})`}>
+              <g
+                transform={`translate(${String((x1 + x2) / 2 - 9)} ${String(level + 7 + colours.length)})`}
+              >
                 <Mark verdict={verdict} />
               </g>
             )}

@@ -6,7 +6,7 @@
 import { useRef, useState } from "react";
 import type { StringWindow as Window, Tape } from "../api/client";
 import { round } from "../model/format";
-import { tapeColour } from "../ui/parts";
+import { tapeColour } from "../ui/Tape";
 
 type Row = Window["rows"][number];
 
@@ -39,7 +39,8 @@ interface Folded extends Row {
 }
 
 function folded(rows: Row[], from: number): Folded[] {
-  if (rows.length <= from) return rows.map((r) => ({ ...r, letters: [r.letter], indices: [r.index] }));
+  if (rows.length <= from)
+    return rows.map((r) => ({ ...r, letters: [r.letter], indices: [r.index] }));
   const groups = new Map<string, Folded>();
   for (const r of rows) {
     const key = [r.n, r.face, r.vmp_hot_v, r.voc_cold_v, r.fixed_v].join("|");
@@ -75,7 +76,13 @@ export function StringWindow({
   const typed = useRef({ text: "", at: 0 });
   const band = (from: number | null | undefined, to: number | null | undefined, fill: string) =>
     from == null || to == null ? null : (
-      <rect x={x(from)} y={TOP} width={Math.max(0, x(to) - x(from))} height={bottom - TOP} fill={fill} />
+      <rect
+        x={x(from)}
+        y={TOP}
+        width={Math.max(0, x(to) - x(from))}
+        height={bottom - TOP}
+        fill={fill}
+      />
     );
 
   /** Follows a pointer from where it went down; gives its way in the drawing's units. */
@@ -91,7 +98,10 @@ export function StringWindow({
     const box = svg.getBoundingClientRect();
     const scale = WIDTH / box.width;
     const start = event.clientX;
-    const at = (e: PointerEvent): [number, number] => [(e.clientX - start) * scale, (e.clientY - box.top) * scale];
+    const at = (e: PointerEvent): [number, number] => [
+      (e.clientX - start) * scale,
+      (e.clientY - box.top) * scale,
+    ];
     const move = (e: Event) => {
       moved(...at(e as PointerEvent));
     };
@@ -106,7 +116,11 @@ export function StringWindow({
   const rowAt = (y: number) => Math.floor((y - TOP) / row);
 
   return (
-    <svg viewBox={`0 0 ${String(WIDTH)} ${String(bottom + 26)}`} className="block w-full" data-testid="string-window">
+    <svg
+      viewBox={`0 0 ${String(WIDTH)} ${String(bottom + 26)}`}
+      className="block w-full"
+      data-testid="string-window"
+    >
       {band(w.tracking_min_v, w.tracking_max_v, "var(--tracking)")}
       {band(w.full_power_min_v, w.full_power_max_v, "var(--full)")}
       {band(w.limit_v, axis, "var(--stop-soft)")}
@@ -122,13 +136,26 @@ export function StringWindow({
           </text>
         )}
         {w.limit_v != null && (
-          <text x={x(w.limit_v) - 5} y={TOP - 8} textAnchor="end" fill="var(--stop)" fontWeight="700">
+          <text
+            x={x(w.limit_v) - 5}
+            y={TOP - 8}
+            textAnchor="end"
+            fill="var(--stop)"
+            fontWeight="700"
+          >
             limit {round(w.limit_v)}
           </text>
         )}
       </g>
       {w.limit_v != null && (
-        <line x1={x(w.limit_v)} x2={x(w.limit_v)} y1={TOP - 5} y2={bottom} stroke="var(--stop)" strokeWidth="2" />
+        <line
+          x1={x(w.limit_v)}
+          x2={x(w.limit_v)}
+          y1={TOP - 5}
+          y2={bottom}
+          stroke="var(--stop)"
+          strokeWidth="2"
+        />
       )}
       {rows.map((r, i) => {
         const y = TOP + i * row + row / 2 - (row > 30 ? 5 : 0);
@@ -141,7 +168,14 @@ export function StringWindow({
         return (
           <g key={r.letter}>
             {(r.letters.includes(picked ?? "") || carried?.over === i) && (
-              <rect x="0" y={TOP + i * row} width={WIDTH} height={row} fill="var(--copper-soft)" opacity="0.6" />
+              <rect
+                x="0"
+                y={TOP + i * row}
+                width={WIDTH}
+                height={row}
+                fill="var(--copper-soft)"
+                opacity="0.6"
+              />
             )}
             {was && was.voc_cold_v != null && (
               <g stroke="var(--ink-3)" strokeDasharray="3 3" fill="none">
@@ -163,7 +197,8 @@ export function StringWindow({
                   onPick(r.letter);
                 }
                 if (onCount && /^[0-9]$/.test(e.key)) {
-                  const text = e.timeStamp - typed.current.at < 900 ? typed.current.text + e.key : e.key;
+                  const text =
+                    e.timeStamp - typed.current.at < 900 ? typed.current.text + e.key : e.key;
                   typed.current = { text, at: e.timeStamp };
                   if (Number(text) >= 1) onCount(r.indices, Number(text));
                 }
@@ -208,20 +243,42 @@ export function StringWindow({
               >
                 {r.letter}
               </text>
-              <text x="35" y={y - (row > 30 ? 1 : -4)} fontSize="12.5" fontWeight="700" fill="var(--ink)">
+              <text
+                x="35"
+                y={y - (row > 30 ? 1 : -4)}
+                fontSize="12.5"
+                fontWeight="700"
+                fill="var(--ink)"
+              >
                 {r.n + by} in series{many > 1 ? ` × ${String(many)}` : ""}
               </text>
               {row > 30 && (
                 <text x="35" y={y + 13} fontSize="11.5" fill="var(--ink-2)">
                   {r.face} ·{" "}
-                  {many > 1 ? `${r.letters.slice(0, 3).join(" ")}${many > 3 ? " …" : ""}` : `input ${String(r.mppt)}`}
+                  {many > 1
+                    ? `${r.letters.slice(0, 3).join(" ")}${many > 3 ? " …" : ""}`
+                    : `input ${String(r.mppt)}`}
                 </text>
               )}
             </g>
             {r.fixed_v != null && (
               <g>
-                <line x1={x(r.safety_v ?? 0)} x2={x(r.fixed_v)} y1={y} y2={y} stroke={colour} strokeDasharray="2 4" />
-                <circle cx={x(r.safety_v ?? 0)} cy={y} r="4" fill="none" stroke={colour} strokeWidth="2">
+                <line
+                  x1={x(r.safety_v ?? 0)}
+                  x2={x(r.fixed_v)}
+                  y1={y}
+                  y2={y}
+                  stroke={colour}
+                  strokeDasharray="2 4"
+                />
+                <circle
+                  cx={x(r.safety_v ?? 0)}
+                  cy={y}
+                  r="4"
+                  fill="none"
+                  stroke={colour}
+                  strokeWidth="2"
+                >
                   <title>Volts when safe</title>
                 </circle>
                 <path d={`M${String(x(r.fixed_v))} ${String(y - 9)}l7 9l-7 9l-7 -9z`} fill={colour}>
@@ -259,7 +316,14 @@ export function StringWindow({
                   stroke={colour}
                   strokeWidth="2"
                 />
-                <line x1={x(r.voc_cold_v)} x2={x(r.voc_cold_v)} y1={y - 9} y2={y + 9} stroke={colour} strokeWidth="3" />
+                <line
+                  x1={x(r.voc_cold_v)}
+                  x2={x(r.voc_cold_v)}
+                  y1={y - 9}
+                  y2={y + 9}
+                  stroke={colour}
+                  strokeWidth="3"
+                />
                 {by !== 0 && one != null && (
                   <line
                     x1={x(r.voc_cold_v + by * one)}

@@ -12,7 +12,8 @@ const FROM = -45;
 const TO = 95;
 
 export function TemperatureScale({ cold, hot, cells }: Props) {
-  const x = (c: number) => 20 + ((Math.min(TO, Math.max(FROM, c)) - FROM) / (TO - FROM)) * (WIDTH - 40);
+  const x = (c: number) =>
+    20 + ((Math.min(TO, Math.max(FROM, c)) - FROM) / (TO - FROM)) * (WIDTH - 40);
   const mark = (c: number | null, label: string, below: string, up: boolean, colour: string) =>
     c === null ? null : (
       <g textAnchor="middle" fill={colour}>
@@ -36,7 +37,13 @@ export function TemperatureScale({ cold, hot, cells }: Props) {
     >
       <rect x="20" y="54" width={WIDTH - 40} height="20" fill="var(--paper)" stroke="var(--line)" />
       {cold !== null && cells !== null && (
-        <rect x={x(cold)} y="54" width={Math.max(0, x(cells) - x(cold))} height="20" fill="var(--full)" />
+        <rect
+          x={x(cold)}
+          y="54"
+          width={Math.max(0, x(cells) - x(cold))}
+          height="20"
+          fill="var(--full)"
+        />
       )}
       {hot !== null && cells !== null && (
         <rect

@@ -2,15 +2,20 @@
  * The job in hand: edits at once, saves behind them one by one. Nothing that was typed is lost: while the server is
  * away the edit stays here and in the browser's store and is tried again; a conflict keeps both versions.
  */
-import type { Job, JobView, Library } from "../api/client";
-import { api, Away, Refused, type Problem } from "../api/client";
+import {
+  api,
+  Away,
+  Refused,
+  type Job,
+  type JobView,
+  type Outcome,
+  type Problem,
+} from "../api/client";
 import { differences } from "./pointer";
 import { whatMoved } from "./report";
+import { forget, keep, unsaved, type Draft } from "./unsaved";
 
-export interface Draft {
-  job: Job;
-  library: Library;
-}
+export type { Draft };
 
 export type Saving =
   | { state: "saved" }
@@ -28,28 +33,6 @@ export interface Snapshot {
   canRedo: boolean;
 }
 
-const storeKey = (id: string): string => `heliant.unsaved.${id}`;
-
-/** What a closed or crashed tab left behind unsaved. */
-function unsaved(id: string): { base: number; draft: Draft } | null {
-  const text = localStorage.getItem(storeKey(id));
-  if (text === null) return null;
-  try {
-    return JSON.parse(text) as { base: number; draft: Draft };
-  } catch {
-    return null;
-  }
-}
-
-/** Keeps an unsaved edit in the browser's store. Where that is full the edit still lives in this tab. */
-function keep(id: string, base: number, draft: Draft): void {
-  try {
-    localStorage.setItem(storeKey(id), JSON.stringify({ base, draft }));
-  } catch (error) {
-    console.warn("the browser's store is full", error);
-  }
-}
-
 export class Editor {
   private listeners = new Set<() => void>();
   private past: Draft[] = [];
@@ -61,7 +44,12 @@ export class Editor {
   private timer: ReturnType<typeof setTimeout> | null = null;
   private snapshot: Snapshot;
 
-  constructor(private view: JobView) {
+  /** `said` is what is to be told on opening. */
+  constructor(
+    private view: JobView,
+    said: string | null = null,
+  ) {
+    this.moved = said;
     this.draft = { job: view.job, library: view.library };
     this.snapshot = this.make();
     const kept = unsaved(view.id);
@@ -128,7 +116,7 @@ export class Editor {
 
   private move(draft: Draft): void {
     this.draft = draft;
-    keep(this.view.id, this.view.revision, draft);
+    keep(this.view, draft);
     if (this.saving.state === "conflict") this.tell();
     else void this.flush();
   }
@@ -149,7 +137,8 @@ export class Editor {
       if (this.saving.state !== "away") this.saving = { state: "saving" };
       this.tell();
       try {
-        this.took(await api.save(this.view.id, this.view.revision, sent.job, sent.library), sent);
+        const { id, revision, version } = this.view;
+        this.took(await api.save(id, { base_revision: revision, version, ...sent }), sent);
       } catch (error) {
         if (!this.failed(error, sent)) break;
       }
@@ -158,12 +147,12 @@ export class Editor {
     this.tell();
   }
 
-  private took(saved: JobView, sent: Draft): void {
-    this.moved = whatMoved(this.view, saved);
-    this.view = { ...saved, job: sent.job, library: sent.library };
+  private took(saved: Outcome, sent: Draft): void {
+    this.moved = whatMoved(this.view, { job: sent.job, report: saved.report });
+    this.view = { ...this.view, ...saved, ...sent };
     this.saving = { state: "saved" };
-    if (this.dirty) keep(this.view.id, this.view.revision, this.draft);
-    else localStorage.removeItem(storeKey(this.view.id));
+    if (this.dirty) keep(this.view, this.draft);
+    else forget(this.view.id);
   }
 
   /** Whether it is worth going on at once: only where something newer was typed meanwhile. */
@@ -171,7 +160,10 @@ export class Editor {
     if (error instanceof Refused && error.kind === "conflict" && error.current) {
       const { job, library } = error.current;
       // The save had gone through and only its answer was lost: what stands there is what was sent.
-      if (differences(sent.job, job).length === 0 && differences(sent.library, library).length === 0) {
+      if (
+        differences(sent.job, job).length === 0 &&
+        differences(sent.library, library).length === 0
+      ) {
         this.took(error.current, sent);
         return true;
       }
@@ -179,7 +171,11 @@ export class Editor {
       return false;
     }
     if (error instanceof Refused) {
-      this.saving = { state: "refused", message: `${error.message}. ${error.detail}`, errors: error.errors };
+      this.saving = {
+        state: "refused",
+        message: `${error.message}. ${error.detail}`,
+        errors: error.errors,
+      };
       return this.draft !== sent;
     }
     this.saving = { state: "away" };
@@ -197,7 +193,12 @@ export class Editor {
   async refresh(heard: { revision?: number; what?: "saved" | "read" }): Promise<void> {
     if (this.dirty || this.running) return;
     // Our own save comes back as an event too.
-    if (heard.what === "saved" && heard.revision !== undefined && heard.revision <= this.view.revision) return;
+    if (
+      heard.what === "saved" &&
+      heard.revision !== undefined &&
+      heard.revision <= this.view.revision
+    )
+      return;
     try {
       const fresh = await api.job(this.view.id);
       if (this.dirty || this.running) return;
@@ -212,8 +213,13 @@ export class Editor {
     }
   }
 
-  /** The view with a reading added: the job itself is as it was. */
-  replace(view: JobView): void {
+  /** What a reading came to; where somebody has saved meanwhile, the whole job is fetched. */
+  read(outcome: Outcome): void {
+    if (outcome.revision === this.view.revision) this.replace({ ...this.view, ...outcome });
+    else void this.refresh({});
+  }
+
+  private replace(view: JobView): void {
     const clean = !this.dirty;
     this.view = view;
     if (clean) this.draft = { job: view.job, library: view.library };
@@ -236,7 +242,7 @@ export class Editor {
     this.past.push(mine);
     this.draft = { job: this.view.job, library: this.view.library };
     this.saving = { state: "saved" };
-    localStorage.removeItem(storeKey(this.view.id));
+    forget(this.view.id);
     this.tell();
   }
 }

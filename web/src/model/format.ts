@@ -1,37 +1,8 @@
 /** Numbers as they stand on paper: thin spaces in thousands, a true minus sign, the unit behind. */
 import type { Unit, Value } from "../api/client";
+import { FORMATS } from "./catalogue";
 
-const SIGNS: Record<string, string> = {
-  degC: "°C",
-  K: "K",
-  "%/K": "%/°C",
-  in2: "in²",
-  mm2: "mm²",
-  "W/m2": "W/m²",
-  n: "",
-  ratio: "",
-  cost: "",
-  deg: "°",
-};
-
-export const unitSign = (unit: Unit): string => SIGNS[unit] ?? unit;
-
-const DECIMALS: Record<string, number> = {
-  n: 0,
-  W: 0,
-  "W/m2": 0,
-  ratio: 4,
-  degC: 1,
-  K: 1,
-  ohm: 4,
-  "ohm/m": 5,
-  in2: 4,
-  in: 3,
-  mm2: 1,
-  km: 1,
-  kWh: 1,
-  cost: 0,
-};
+export const unitSign = (unit: Unit): string => FORMATS[unit]?.sign ?? unit;
 
 export function plain(value: number, decimals: number): string {
   const [whole = "0", rest] = Math.abs(value).toFixed(decimals).split(".");
@@ -41,9 +12,10 @@ export function plain(value: number, decimals: number): string {
 }
 
 export function number(value: number, unit: Unit): string {
+  // A ratio that is whole is a count.
   if (unit === "ratio" && Number.isInteger(value)) return plain(value, 0);
-  const near = Math.abs(value) >= 100 ? 1 : 2;
-  return plain(value, DECIMALS[unit] ?? near);
+  const [near, far] = FORMATS[unit]?.decimals ?? [2, 1];
+  return plain(value, Math.abs(value) >= 100 ? far : near);
 }
 
 export function amount(value: Value, unit: Unit): string {
@@ -57,9 +29,13 @@ export function amount(value: Value, unit: Unit): string {
 /** A value as the data sheet prints it: no decimals added. */
 export function entered(value: number | string, unit: Unit): string {
   const sign = unitSign(unit);
-  const text = typeof value === "number" ? plain(value, (String(value).split(".")[1] ?? "").length) : value;
+  const text =
+    typeof value === "number" ? plain(value, (String(value).split(".")[1] ?? "").length) : value;
   return sign ? `${text} ${sign}` : text;
 }
+
+/** A count with its noun. */
+export const many = (n: number, one: string): string => `${String(n)} ${one}${n === 1 ? "" : "s"}`;
 
 /** A short form without decimals for drawings. */
 export const round = (value: number): string => plain(value, 0);

@@ -5,7 +5,9 @@ export type Values = Record<string, unknown>;
 
 export const sampled = (sum: Sum): Values =>
   Object.fromEntries(
-    sum.inputs.flatMap((i) => (i.sample === "" || i.sample === '""' ? [] : [[i.key, JSON.parse(i.sample) as unknown]])),
+    sum.inputs.flatMap((i) =>
+      i.sample === "" || i.sample === '""' ? [] : [[i.key, JSON.parse(i.sample) as unknown]],
+    ),
   );
 
 /** Lines such as `voc 39.4` or `Module Voc: 39,4 V`, or JSON, as they are pasted; what fits no input is given back. */
@@ -27,7 +29,9 @@ export function pasted(sum: Sum, text: string): { values: Values; left: string[]
     const match = /^(.*?)[\s:=]+(-?−?[\d.,]+|[A-Za-z][\w-]*)\s*(?:[^\d\s]*)\s*$/.exec(line.trim());
     const title = plain(match?.[1] ?? "");
     const input = sum.inputs.find(
-      (i) => title !== "" && [plain(i.title), plain(i.key), plain(i.key.split(".").at(-1) ?? "")].includes(title),
+      (i) =>
+        title !== "" &&
+        [plain(i.title), plain(i.key), plain(i.key.split(".").at(-1) ?? "")].includes(title),
     );
     if (!input || match?.[2] === undefined) {
       left.push(line.trim());

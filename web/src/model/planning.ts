@@ -14,14 +14,19 @@ export const inverters = (job: Job) => job.inverters ?? [];
 export const runs = (job: Job): Run[] => job.runs ?? [];
 export const segments = (run: Run): Segment[] => run.segments ?? [];
 
-export const sameSheet = (a: SheetRef, b: SheetRef): boolean => a.sheet === b.sheet && a.revision === b.revision;
+export const sameSheet = (a: SheetRef, b: SheetRef): boolean =>
+  a.sheet === b.sheet && a.revision === b.revision;
 export const sheetRef = (s: SheetRef): SheetRef => ({ sheet: s.sheet, revision: s.revision });
 export const sheetKey = (s: SheetRef): string => `${s.sheet}/${String(s.revision)}`;
-export const sheetName = (s: { model: string; revision: number }): string => `${s.model} rev ${String(s.revision)}`;
+export const sheetName = (s: { model: string; revision: number }): string =>
+  `${s.model} rev ${String(s.revision)}`;
 
 /** The data sheets of the job and of the company, each once; the job's own copy goes first. */
 export function bothLibraries(own: Library, company: Library | undefined): Library {
-  const join = <T extends SheetRef>(a: T[], b: T[]) => [...a, ...b.filter((x) => !a.some((y) => sameSheet(x, y)))];
+  const join = <T extends SheetRef>(a: T[], b: T[]) => [
+    ...a,
+    ...b.filter((x) => !a.some((y) => sameSheet(x, y))),
+  ];
   return {
     modules: join(own.modules, company?.modules ?? []),
     inverters: join(own.inverters, company?.inverters ?? []),
@@ -36,10 +41,14 @@ function withSheets(job: Job, known: Library): Draft {
     job,
     library: {
       modules: known.modules.filter(
-        (m) => strings(job).some((s) => sameSheet(s.module, m)) || branches(job).some((b) => sameSheet(b.module, m)),
+        (m) =>
+          strings(job).some((s) => sameSheet(s.module, m)) ||
+          branches(job).some((b) => sameSheet(b.module, m)),
       ),
       inverters: known.inverters.filter((i) => inverters(job).some((j) => sameSheet(j.sheet, i))),
-      optimizers: known.optimizers.filter((o) => strings(job).some((s) => s.optimizer && sameSheet(s.optimizer, o))),
+      optimizers: known.optimizers.filter((o) =>
+        strings(job).some((s) => s.optimizer && sameSheet(s.optimizer, o)),
+      ),
       micros: known.micros.filter((m) => branches(job).some((b) => sameSheet(b.micro, m))),
     },
   };
@@ -56,7 +65,10 @@ export function moveModule(draft: Draft, from: number, to: number): Draft {
   const by = (i: number) => (i === from ? -1 : i === to ? 1 : 0);
   return {
     ...draft,
-    job: { ...draft.job, strings: strings(draft.job).map((s, i) => (by(i) === 0 ? s : { ...s, n: s.n + by(i) })) },
+    job: {
+      ...draft.job,
+      strings: strings(draft.job).map((s, i) => (by(i) === 0 ? s : { ...s, n: s.n + by(i) })),
+    },
   };
 }
 
@@ -64,7 +76,10 @@ export function moveModule(draft: Draft, from: number, to: number): Draft {
 export function nextLetter(job: Job): string {
   const taken = new Set([...strings(job), ...branches(job)].map((s) => s.letter));
   for (let i = 0; ; i++) {
-    const letter = i < 26 ? String.fromCharCode(65 + i) : String.fromCharCode(64 + Math.floor(i / 26), 65 + (i % 26));
+    const letter =
+      i < 26
+        ? String.fromCharCode(65 + i)
+        : String.fromCharCode(64 + Math.floor(i / 26), 65 + (i % 26));
     if (!taken.has(letter)) return letter;
   }
 }
@@ -85,9 +100,18 @@ export function addString(draft: Draft, known: Library, module: SheetRef | undef
   if (face === undefined || inverter === undefined || sheet === undefined) return draft;
   const letter = nextLetter(job);
   const all = strings(job).length;
-  const added: JobString = { letter, face, inverter, module: sheetRef(sheet), n: last?.n ?? 8, mppt: last?.mppt ?? 1 };
+  const added: JobString = {
+    letter,
+    face,
+    inverter,
+    module: sheetRef(sheet),
+    n: last?.n ?? 8,
+    mppt: last?.mppt ?? 1,
+  };
   const carried = runs(job).map((r) =>
-    r.kind === "pv_string" && (r.strings ?? []).length === all ? { ...r, strings: [...(r.strings ?? []), letter] } : r,
+    r.kind === "pv_string" && (r.strings ?? []).length === all
+      ? { ...r, strings: [...(r.strings ?? []), letter] }
+      : r,
   );
   return withSheets({ ...job, strings: [...strings(job), added], runs: carried }, known);
 }
@@ -99,14 +123,25 @@ export function removeString(draft: Draft, letter: string): Draft {
     {
       ...job,
       strings: strings(job).filter((s) => s.letter !== letter),
-      runs: runs(job).map((r) => ({ ...r, strings: (r.strings ?? []).filter((l) => l !== letter) })),
+      runs: runs(job).map((r) => ({
+        ...r,
+        strings: (r.strings ?? []).filter((l) => l !== letter),
+      })),
     },
     draft.library,
   );
 }
 
-export function changeString(draft: Draft, index: number, change: Partial<JobString>, known: Library): Draft {
-  const job = { ...draft.job, strings: strings(draft.job).map((s, i) => (i === index ? { ...s, ...change } : s)) };
+export function changeString(
+  draft: Draft,
+  index: number,
+  change: Partial<JobString>,
+  known: Library,
+): Draft {
+  const job = {
+    ...draft.job,
+    strings: strings(draft.job).map((s, i) => (i === index ? { ...s, ...change } : s)),
+  };
   return withSheets(job, known);
 }
 
@@ -132,17 +167,31 @@ export function addBranch(draft: Draft, known: Library): Draft {
   return withSheets({ ...job, branches: [...branches(job), added] }, known);
 }
 
-export function changeBranch(draft: Draft, index: number, change: Partial<JobBranch>, known: Library): Draft {
-  const job = { ...draft.job, branches: branches(draft.job).map((b, i) => (i === index ? { ...b, ...change } : b)) };
+export function changeBranch(
+  draft: Draft,
+  index: number,
+  change: Partial<JobBranch>,
+  known: Library,
+): Draft {
+  const job = {
+    ...draft.job,
+    branches: branches(draft.job).map((b, i) => (i === index ? { ...b, ...change } : b)),
+  };
   return withSheets(job, known);
 }
 
 export const removeBranch = (draft: Draft, letter: string, known: Library): Draft =>
-  withSheets({ ...draft.job, branches: branches(draft.job).filter((b) => b.letter !== letter) }, known);
+  withSheets(
+    { ...draft.job, branches: branches(draft.job).filter((b) => b.letter !== letter) },
+    known,
+  );
 
 /** Every string gets this module. */
 export function setModule(draft: Draft, known: Library, module: SheetRef): Draft {
-  const job = { ...draft.job, strings: strings(draft.job).map((s) => ({ ...s, module: sheetRef(module) })) };
+  const job = {
+    ...draft.job,
+    strings: strings(draft.job).map((s) => ({ ...s, module: sheetRef(module) })),
+  };
   return withSheets(job, known);
 }
 
@@ -151,11 +200,16 @@ export function addInverter(draft: Draft, known: Library, sheet: SheetRef): Draf
     inverters(draft.job).map((i) => i.id),
     "INV",
   );
-  return withSheets({ ...draft.job, inverters: [...inverters(draft.job), { id, sheet: sheetRef(sheet) }] }, known);
+  return withSheets(
+    { ...draft.job, inverters: [...inverters(draft.job), { id, sheet: sheetRef(sheet) }] },
+    known,
+  );
 }
 
 export function swapInverter(draft: Draft, known: Library, id: string, sheet: SheetRef): Draft {
-  const swapped = inverters(draft.job).map((i) => (i.id === id ? { ...i, sheet: sheetRef(sheet) } : i));
+  const swapped = inverters(draft.job).map((i) =>
+    i.id === id ? { ...i, sheet: sheetRef(sheet) } : i,
+  );
   return withSheets({ ...draft.job, inverters: swapped }, known);
 }
 
@@ -164,7 +218,11 @@ export function removeInverter(draft: Draft, id: string): Draft {
   const { job } = draft;
   const rest = inverters(job).filter((i) => i.id !== id);
   return withSheets(
-    { ...job, inverters: rest, runs: runs(job).map((r) => (r.inverter === id ? { ...r, inverter: null } : r)) },
+    {
+      ...job,
+      inverters: rest,
+      runs: runs(job).map((r) => (r.inverter === id ? { ...r, inverter: null } : r)),
+    },
     draft.library,
   );
 }
@@ -174,11 +232,23 @@ export function addFace(job: Job): Job {
     job.site.faces.map((f) => f.id),
     "face",
   );
-  const face = { id, name: `Face ${String(job.site.faces.length + 1)}`, tilt_deg: 30, azimuth_deg: 180 };
+  const face = {
+    id,
+    name: `Face ${String(job.site.faces.length + 1)}`,
+    tilt_deg: 30,
+    azimuth_deg: 180,
+  };
   return { ...job, site: { ...job.site, faces: [...job.site.faces, face] } };
 }
 
-const WIRE: Wire = { awg: null, material: "cu", insulation: "THWN-2", terminal_c: null, mm2: null, cable: "solar" };
+const WIRE: Wire = {
+  awg: null,
+  material: "cu",
+  insulation: "THWN-2",
+  terminal_c: null,
+  mm2: null,
+  cable: "solar",
+};
 
 export interface StartSizes {
   awg: string | undefined;
@@ -223,9 +293,16 @@ export const changeRun = (job: Job, index: number, change: Partial<Run>): Job =>
   runs: runs(job).map((r, i) => (i === index ? { ...r, ...change } : r)),
 });
 
-export const changeSegment = (job: Job, run: number, segment: number, change: Partial<Segment>): Job => ({
+export const changeSegment = (
+  job: Job,
+  run: number,
+  segment: number,
+  change: Partial<Segment>,
+): Job => ({
   ...job,
   runs: runs(job).map((r, i) =>
-    i === run ? { ...r, segments: segments(r).map((s, k) => (k === segment ? { ...s, ...change } : s)) } : r,
+    i === run
+      ? { ...r, segments: segments(r).map((s, k) => (k === segment ? { ...s, ...change } : s)) }
+      : r,
   ),
 });

@@ -24,7 +24,10 @@ export const valueAt = (document: unknown, pointer: string): unknown =>
   pointer
     .split("/")
     .slice(1)
-    .reduce<unknown>((at, key) => (at as Record<string, unknown> | null | undefined)?.[key], document);
+    .reduce<unknown>(
+      (at, key) => (at as Record<string, unknown> | null | undefined)?.[key],
+      document,
+    );
 
 export const setAt = (job: Job, pointer: string, value: unknown): Job =>
   put(job, pointer.split("/").slice(1), value) as Job;
@@ -39,6 +42,10 @@ export function differences(a: unknown, b: unknown, at = ""): string[] {
   const [left, right] = [a as Node, b as Node];
   const keys = new Set([...Object.keys(left), ...Object.keys(right)]);
   return [...keys].flatMap((key) =>
-    differences((left as Record<string, unknown>)[key], (right as Record<string, unknown>)[key], `${at}/${key}`),
+    differences(
+      (left as Record<string, unknown>)[key],
+      (right as Record<string, unknown>)[key],
+      `${at}/${key}`,
+    ),
   );
 }

@@ -1,15 +1,54 @@
-/** Looking things up in a report. */
-import type { Check, Counts, Figure, Job, JobView, Report, Subject, Verdict } from "../api/client";
+/** A report: put together from what came over the wire and the catalogue, and looking things up in it. */
+import { CARDS } from "./catalogue";
+import { ofString, same, subjectKey } from "./subject";
+import type {
+  Check,
+  Counts,
+  Figure,
+  Job,
+  PackedReport,
+  Report,
+  Subject,
+  Verdict,
+} from "../api/client";
 
-export const same = (a: Subject, b: Subject): boolean => a.kind === b.kind && a.name === b.name;
+/** Title, stage and source of an id in a school; an id of a newer server stands for itself. */
+function said(
+  id: string,
+  school: Job["school"],
+): Pick<Figure, "title" | "stage" | "source" | "unit"> {
+  const card = CARDS[id];
+  return card
+    ? { title: card.title, stage: card.stage, source: card[school], unit: card.unit }
+    : { title: id, stage: "site", source: "", unit: "ratio" };
+}
 
-export const checkKey = (check: Check): string => `${check.id}@${check.subject.kind}:${check.subject.name}`;
+/** The report with what the catalogue says put back in. */
+export function unpacked({ subjects, ...rest }: PackedReport): Report {
+  const figures: Figure[] = [];
+  const checks: Check[] = [];
+  for (const { subject, figures: own, checks: judged } of subjects) {
+    for (const f of own) {
+      const words = said(f.id, rest.school);
+      figures.push({ ...f, ...words, unit: f.unit ?? words.unit, subject } as Figure);
+    }
+    for (const c of judged ?? []) {
+      const figure = c.figure ?? c.id;
+      const measured = c.limit != null || c.margin != null;
+      const unit = c.unit ?? (measured ? said(figure, rest.school).unit : "ratio");
+      checks.push({ ...c, ...said(c.id, rest.school), unit, figure, subject });
+    }
+  }
+  return { ...rest, figures, checks };
+}
+
+export const checkKey = (check: Check): string => `${check.id}@${subjectKey(check.subject)}`;
 
 export const figureOf = (report: Pick<Report, "figures">, check: Check): Figure | undefined =>
   report.figures.find((f) => f.id === check.figure && same(f.subject, check.subject));
 
-export const valueOf = (report: Report, id: string, subject: string): number | null => {
-  const value = report.figures.find((f) => f.id === id && f.subject.name === subject)?.value;
+export const valueOf = (report: Report, id: string, subject: Subject): number | null => {
+  const value = report.figures.find((f) => f.id === id && same(f.subject, subject))?.value;
   return typeof value === "number" ? value : null;
 };
 
@@ -18,23 +57,10 @@ const ORDER: Verdict[] = ["pass", "warn", "unknown", "fail"];
 export const worst = (checks: Check[]): Verdict =>
   checks
     .filter((c) => !c.alternative)
-    .reduce<Verdict>((w, c) => (ORDER.indexOf(c.verdict) > ORDER.indexOf(w) ? c.verdict : w), "pass");
-
-export const subjectName = (subject: Subject): string => {
-  const words: Partial<Record<Subject["kind"], string>> = {
-    site: "Site",
-    inverter: `Inverter ${subject.name}`,
-    mppt: `Input ${subject.name.split("/")[1] ?? subject.name}`,
-    string: `String ${subject.name}`,
-    branch: `Branch ${subject.name}`,
-    place: `Inverter at ${subject.name}`,
-    circuit: `Circuit ${subject.name}`,
-    raceway: `Raceway ${subject.name.replace("/", ", segment ")}`,
-    panel: "Panel",
-    reading: "Reading",
-  };
-  return words[subject.kind] ?? subject.name;
-};
+    .reduce<Verdict>(
+      (w, c) => (ORDER.indexOf(c.verdict) > ORDER.indexOf(w) ? c.verdict : w),
+      "pass",
+    );
 
 function countWords(before: Counts, after: Counts): string[] {
   const words: [keyof Counts, string][] = [
@@ -59,7 +85,9 @@ export function moves(before: Planned, after: Planned): string[] {
   const parts: string[] = [];
   for (const string of after.job.strings ?? []) {
     const old = (before.job.strings ?? []).find((s) => s.letter === string.letter);
-    const [a, b] = [before, after].map((v) => valueOf(v.report, "string.voc_cold_v", string.letter));
+    const [a, b] = [before, after].map((v) =>
+      valueOf(v.report, "string.voc_cold_v", ofString(string.letter)),
+    );
     const volts = a != null && b != null ? `: ${a.toFixed(0)} to ${b.toFixed(0)} V cold` : "";
     if (!old) parts.push(`${string.letter}: new, ${String(string.n)} modules`);
     else if (old.n !== string.n)
@@ -67,14 +95,15 @@ export function moves(before: Planned, after: Planned): string[] {
     else if (a?.toFixed(0) !== b?.toFixed(0) && volts) parts.push(`${string.letter}${volts}`);
   }
   for (const old of before.job.strings ?? []) {
-    if (!(after.job.strings ?? []).some((s) => s.letter === old.letter)) parts.push(`${old.letter}: taken out`);
+    if (!(after.job.strings ?? []).some((s) => s.letter === old.letter))
+      parts.push(`${old.letter}: taken out`);
   }
   const counts = countWords(before.report.counts, after.report.counts);
   return [...parts, ...(counts.length ? counts : ["no verdict moved"])];
 }
 
 /** What a save moved, in one sentence. */
-export function whatMoved(before: JobView, after: JobView): string {
+export function whatMoved(before: Planned, after: Planned): string {
   const all = moves(before, after);
   const shown = all.length > 6 ? [...all.slice(0, 5), `${String(all.length - 5)} more`] : all;
   return shown.join(" · ");

@@ -1,6 +1,7 @@
 /** Somebody saved in between: both versions side by side, one stays, none is lost. */
 import { differences } from "../model/pointer";
-import { Button, Dialog } from "../ui/parts";
+import { Button } from "../ui/Button";
+import { Dialog } from "../ui/Dialog";
 import { useBench } from "./bench";
 
 const SHOWN = 12;
@@ -25,7 +26,8 @@ export function Conflict() {
   return (
     <Dialog title={`${theirs.saved_by} saved in between`} open onClose={() => undefined}>
       <p className="mb-2 text-sm">
-        Revision {theirs.revision} was saved while you worked. Both versions are kept; choose which one stands now.
+        Revision {theirs.revision} was saved while you worked. Both versions are kept; choose which
+        one stands now.
       </p>
       <table className="mb-4 w-full text-sm">
         <thead>
@@ -45,7 +47,9 @@ export function Conflict() {
           ))}
         </tbody>
       </table>
-      {places.length > SHOWN && <p className="mb-3 text-xs">and {places.length - SHOWN} more places</p>}
+      {places.length > SHOWN && (
+        <p className="mb-3 text-xs">and {places.length - SHOWN} more places</p>
+      )}
       {places.length === 0 && <p className="mb-3 text-sm">The two say the same.</p>}
       <div className="flex flex-wrap gap-2">
         <Button
@@ -64,7 +68,9 @@ export function Conflict() {
           Take theirs
         </Button>
       </div>
-      <p className="mt-2 text-xs text-ink-2">Theirs stays in the list of revisions; yours can be had back by undo.</p>
+      <p className="mt-2 text-xs text-ink-2">
+        Theirs stays in the list of revisions; yours can be had back by undo.
+      </p>
     </Dialog>
   );
 }

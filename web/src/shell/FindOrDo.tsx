@@ -1,7 +1,8 @@
 /** Find or do: one line for every stage, check and action. */
 import { useState } from "react";
 import { matching, type Action } from "../actions/actions";
-import { Dialog, inputLook } from "../ui/parts";
+import { Dialog } from "../ui/Dialog";
+import { inputLook } from "../ui/field";
 
 const SHOWN = 12;
 
@@ -57,7 +58,9 @@ function Line({ actions, onClose }: Omit<Props, "open">) {
         onKeyDown={(e) => {
           if (e.key === "ArrowDown" || e.key === "ArrowUp") {
             e.preventDefault();
-            setAt((chosen + (e.key === "ArrowDown" ? 1 : hits.length - 1)) % Math.max(1, hits.length));
+            setAt(
+              (chosen + (e.key === "ArrowDown" ? 1 : hits.length - 1)) % Math.max(1, hits.length),
+            );
           } else if (e.key === "Enter") {
             e.preventDefault();
             go(hits[chosen]);

@@ -1,5 +1,5 @@
 /** The keys, all of them. */
-import { Dialog } from "../ui/parts";
+import { Dialog } from "../ui/Dialog";
 
 const KEYS = [
   ["/", "find or do"],

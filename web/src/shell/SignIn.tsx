@@ -2,7 +2,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, Refused } from "../api/client";
-import { Button, inputLook } from "../ui/parts";
+import { Button } from "../ui/Button";
+import { inputLook } from "../ui/field";
 import { Brand } from "./Brand";
 
 export function SignIn() {
@@ -38,7 +39,9 @@ export function SignIn() {
         <h1 className="mb-1 flex items-center gap-2 text-lg font-bold">
           <Brand /> Heliant
         </h1>
-        <p className="mb-4 text-sm text-ink-2">Plan, check, test and hand over the circuits of a PV system.</p>
+        <p className="mb-4 text-sm text-ink-2">
+          Plan, check, test and hand over the circuits of a PV system.
+        </p>
         <label className="mb-3 block text-sm">
           Name
           <input

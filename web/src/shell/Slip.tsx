@@ -1,9 +1,11 @@
 /** The slip: a check with its working like arithmetic on paper, the limit, the room left, and what would cure it. */
 import type { Check, Edit, Figure, Report } from "../api/client";
 import { amount, number, unitSign } from "../model/format";
-import { figureOf, same, subjectName } from "../model/report";
-import { Button } from "../ui/parts";
+import { figureOf } from "../model/report";
+import { same, subjectName } from "../model/subject";
+import { Button } from "../ui/Button";
 import { Badge } from "../ui/verdict";
+import type { Workings } from "./useWorkings";
 
 const GROUND = {
   fail: "bg-stop-soft",
@@ -29,16 +31,22 @@ interface Props {
   /** The figures to look in. */
   report: Pick<Report, "figures">;
   check: Check;
+  /** Where the figures themselves bring no working. */
+  workings?: Workings;
   onEdits: ((edits: Edit[]) => void) | null;
   children?: React.ReactNode;
 }
 
-export function Slip({ report, check, onEdits, children }: Props) {
+export function Slip({ report, check, workings, onEdits, children }: Props) {
   const figure = figureOf(report, check);
+  const worked = (f: Figure): Figure =>
+    workings?.figures?.find((w) => w.id === f.id && same(w.subject, f.subject)) ?? f;
   const value = figure?.value;
   const behind =
     check.subject.kind === "reading"
-      ? report.figures.filter((f) => BEHIND[check.id]?.includes(f.id) && same(f.subject, check.subject))
+      ? report.figures.filter(
+          (f) => BEHIND[check.id]?.includes(f.id) && same(f.subject, check.subject),
+        )
       : [];
   return (
     <article aria-live="polite" data-testid="slip">
@@ -50,11 +58,14 @@ export function Slip({ report, check, onEdits, children }: Props) {
       </header>
       {typeof value === "number" && figure ? (
         <p className="mt-1 font-mono text-xl leading-tight font-bold">
-          {number(value, figure.unit)} <span className="text-base font-normal">{unitSign(figure.unit)}</span>
+          {number(value, figure.unit)}{" "}
+          <span className="text-base font-normal">{unitSign(figure.unit)}</span>
         </p>
       ) : (
         value !== undefined &&
-        value !== null && <p className="mt-1 font-mono text-lg font-bold">{amount(value, "ratio")}</p>
+        value !== null && (
+          <p className="mt-1 font-mono text-lg font-bold">{amount(value, "ratio")}</p>
+        )
       )}
       {children}
       {behind.map((f) => (
@@ -62,10 +73,15 @@ export function Slip({ report, check, onEdits, children }: Props) {
           <h3 className="mt-3 flex justify-between gap-2 text-sm font-bold">
             {f.title} <span className="font-mono">{amount(f.value, f.unit)}</span>
           </h3>
-          <Lines figure={f} />
+          <Lines figure={worked(f)} />
         </section>
       ))}
-      {figure && <Lines figure={figure} />}
+      {figure && <Lines figure={worked(figure)} />}
+      {figure && workings?.away && (
+        <p role="status" className="mt-3 text-sm text-ink-2">
+          The working cannot be had: the server does not answer. It is tried again.
+        </p>
+      )}
       {check.limit && (
         <div className="mt-3 border-t border-dashed border-ink-3 pt-2 font-mono text-sm">
           <p className="flex justify-between gap-2">
@@ -79,7 +95,9 @@ export function Slip({ report, check, onEdits, children }: Props) {
               <span>room left</span>
               <span className="text-right whitespace-nowrap">
                 {amount(check.margin, check.unit)}
-                {check.margin_pct != null && <span className="font-normal"> ({amount(check.margin_pct, "%")})</span>}
+                {check.margin_pct != null && (
+                  <span className="font-normal"> ({amount(check.margin_pct, "%")})</span>
+                )}
               </span>
             </p>
           )}
@@ -96,7 +114,9 @@ export function Slip({ report, check, onEdits, children }: Props) {
             </p>
           )}
           {check.reason && <p>{check.reason}</p>}
-          {check.cures && check.cures.length > 0 && <p className="mt-2 font-bold">What would cure it</p>}
+          {check.cures && check.cures.length > 0 && (
+            <p className="mt-2 font-bold">What would cure it</p>
+          )}
           {check.cures?.map((cure) => (
             <div key={cure.text} className="mt-1">
               <p>{cure.text}</p>
@@ -120,11 +140,13 @@ export function Slip({ report, check, onEdits, children }: Props) {
   );
 }
 
+/** How a figure came about, line by line. */
 export function Lines({ figure }: { figure: Figure }) {
-  if (figure.working.length === 0) return null;
+  const lines = figure.working ?? [];
+  if (lines.length === 0) return null;
   return (
     <ol className="mt-3 border-t border-dashed border-ink-3 pt-2 text-sm">
-      {figure.working.map((line, i) => (
+      {lines.map((line, i) => (
         <li key={i} className={line.numbers ? "mb-1 border-t border-ink pt-0.5" : ""}>
           <div className="flex justify-between gap-3 font-mono">
             <span className={line.numbers ? "font-bold" : ""}>{line.label}</span>
@@ -132,7 +154,9 @@ export function Lines({ figure }: { figure: Figure }) {
               {amount(line.value, line.unit)}
             </span>
           </div>
-          {line.numbers && <div className="font-mono text-xs break-words text-ink-2">{line.numbers}</div>}
+          {line.numbers && (
+            <div className="font-mono text-xs break-words text-ink-2">{line.numbers}</div>
+          )}
           {line.source && <div className="text-xs text-ink-3">{line.source}</div>}
         </li>
       ))}
@@ -150,43 +174,4 @@ function doing(edits: Edit[]): string {
   if (edit.pointer.endsWith("/wire/awg")) return `Use ${value} AWG`;
   if (edit.pointer.endsWith("/wire/mm2")) return `Use ${value} mm²`;
   return `Do it: ${value}`;
-}
-
-interface ListProps {
-  checks: Check[];
-  report: Report;
-  onPick: (check: Check) => void;
-}
-
-/** Checks as a list; each opens its slip. */
-export function CheckList({ checks, report, onPick }: ListProps) {
-  return (
-    <ul>
-      {checks.map((check) => {
-        const figure = figureOf(report, check);
-        return (
-          <li
-            key={`${check.id}${check.subject.kind}${check.subject.name}`}
-            className="border-b border-line last:border-b-0"
-          >
-            <button
-              type="button"
-              className="flex w-full items-center gap-2 px-3 py-1.5 text-left text-sm hover:bg-copper-soft max-md:min-h-12 max-md:text-base"
-              onClick={() => {
-                onPick(check);
-              }}
-            >
-              <span className="min-w-0 grow">
-                <span className="text-ink-2">{subjectName(check.subject)}</span> {check.title}
-              </span>
-              <span className="font-mono whitespace-nowrap">
-                {figure && figure.value != null ? amount(figure.value, figure.unit) : ""}
-              </span>
-              <Badge verdict={check.verdict}>{aside(check)}</Badge>
-            </button>
-          </li>
-        );
-      })}
-    </ul>
-  );
 }

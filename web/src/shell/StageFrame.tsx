@@ -2,14 +2,16 @@
 import { apply } from "../model/pointer";
 import { checkKey, figureOf, worst } from "../model/report";
 import { amount } from "../model/format";
+import { same } from "../model/subject";
 import type { Check } from "../api/client";
-import { SAFETY, stageName, type StageKey } from "../text/words";
 import { Badge } from "../ui/verdict";
 import { useBench } from "./bench";
 import { aside, Slip } from "./Slip";
+import { built, covers, type StageModule } from "./stage";
+import { useWorkings } from "./useWorkings";
 
 interface Props {
-  stage: StageKey;
+  stage: string;
   /** One line beside the title. */
   about: string;
   /** Something else than the picked check. */
@@ -19,32 +21,38 @@ interface Props {
   children: React.ReactNode;
 }
 
+function useStage(key: string): StageModule {
+  const found = useBench().stages.find((s) => s.key === key);
+  if (!found || !built(found)) throw new Error(`no stage ${key}`);
+  return found;
+}
+
 /** The check whose slip is shown: the picked one, else the worst of the stage. */
-export function usePicked(stage: StageKey): Check | undefined {
+export function usePicked(stage: string): Check | undefined {
   const { view, picked } = useBench();
-  const own = view.report.checks.filter((c) => stage === "handover" || c.stage === stage);
-  const chosen = picked === null ? undefined : view.report.checks.find((c) => checkKey(c) === picked);
+  const module = useStage(stage);
+  const own = view.report.checks.filter((c) => covers(module, c.stage));
+  const chosen =
+    picked === null ? undefined : view.report.checks.find((c) => checkKey(c) === picked);
   const bad = worst(own);
   return chosen ?? own.find((c) => c.verdict === bad && !c.alternative);
 }
 
 export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
   const { view, editor, canPlan, moved, canUndo, pick } = useBench();
+  const { name, safety } = useStage(stage);
   const check = usePicked(stage);
+  const workings = useWorkings(slip === undefined ? check : undefined);
   const also = check
     ? view.report.checks.filter(
-        (c) =>
-          c !== check &&
-          c.stage === check.stage &&
-          c.subject.kind === check.subject.kind &&
-          c.subject.name === check.subject.name,
+        (c) => c !== check && c.stage === check.stage && same(c.subject, check.subject),
       )
     : [];
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_306px] grid-rows-[minmax(0,1fr)] max-lg:block max-lg:overflow-y-auto max-md:h-auto max-md:overflow-visible">
       <main className="min-w-0 overflow-y-auto p-4 max-lg:overflow-visible max-md:p-3">
         <div className="mb-3 flex flex-wrap items-baseline gap-x-3">
-          <h2 className="text-lg font-bold">{stageName(stage, view.job.school)}</h2>
+          <h2 className="text-lg font-bold">{name(view.job.school)}</h2>
           <p className="text-sm text-ink-2">{about}</p>
           {moved && (
             <p className="ml-auto rounded bg-copper-soft px-2 py-1 text-xs" data-testid="moved">
@@ -63,7 +71,7 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
             </p>
           )}
         </div>
-        {SAFETY[stage] && <p className="mb-3 border-l-4 border-copper pl-2 text-sm">{SAFETY[stage]}</p>}
+        <p className="mb-3 border-l-4 border-copper pl-2 text-sm">{safety}</p>
         {children}
       </main>
       <aside
@@ -76,6 +84,7 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
               <Slip
                 report={view.report}
                 check={check}
+                workings={workings}
                 onEdits={
                   canPlan
                     ? (edits) => {

@@ -1,6 +1,6 @@
 /** What job this is, whether it is saved, find-or-do, and the pack. */
 import { SCHOOL } from "../text/words";
-import { Button } from "../ui/parts";
+import { Button } from "../ui/Button";
 import { useBench } from "./bench";
 
 function SavingSaid() {
@@ -8,7 +8,9 @@ function SavingSaid() {
   const chip = "rounded border px-2 py-0.5 text-xs whitespace-nowrap";
   switch (saving.state) {
     case "saved":
-      return <span className={`${chip} border-line text-ink-2`}>Revision {view.revision}, saved</span>;
+      return (
+        <span className={`${chip} border-line text-ink-2`}>Revision {view.revision}, saved</span>
+      );
     case "saving":
       return <span className={`${chip} border-line text-ink-2`}>Saving</span>;
     case "away":
@@ -19,7 +21,10 @@ function SavingSaid() {
       );
     case "refused":
       return (
-        <span title={saving.message} className={`${chip} border-stop bg-stop-soft font-bold text-stop`}>
+        <span
+          title={saving.message}
+          className={`${chip} border-stop bg-stop-soft font-bold text-stop`}
+        >
           Not saved:{" "}
           {saving.errors.length === 0
             ? saving.message
@@ -42,7 +47,9 @@ export function TopBar({ onFind }: { onFind: () => void }) {
   return (
     <header className="no-print flex min-h-13 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-sheet px-4 py-2">
       <h1 className="truncate text-base font-bold">{draft.job.name}</h1>
-      <span className="rounded border border-line px-2 py-0.5 text-xs max-md:hidden">{SCHOOL[draft.job.school]}</span>
+      <span className="rounded border border-line px-2 py-0.5 text-xs max-md:hidden">
+        {SCHOOL[draft.job.school]}
+      </span>
       <span role="status" data-testid="saving">
         <SavingSaid />
       </span>

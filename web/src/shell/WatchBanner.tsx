@@ -6,8 +6,11 @@ import { plain } from "../model/format";
 import { applyPlan, bothLibraries } from "../model/planning";
 import { Changes } from "../stages/library/Changes";
 import { stopText } from "../stages/library/ConcernedJobs";
-import { Button, Dialog, inputLook } from "../ui/parts";
+import { Button } from "../ui/Button";
+import { Dialog } from "../ui/Dialog";
+import { inputLook } from "../ui/field";
 import { Badge } from "../ui/verdict";
+import { checkKey } from "../model/report";
 import { useBench } from "./bench";
 
 const signed = (n: number, unit: string): string =>
@@ -35,7 +38,8 @@ function costs(r: Repair): string[] {
   return parts;
 }
 
-const hours = (minutes: number): string => (minutes < 90 ? `${plain(minutes, 0)} min` : `${plain(minutes / 60, 1)} h`);
+const hours = (minutes: number): string =>
+  minutes < 90 ? `${plain(minutes, 0)} min` : `${plain(minutes / 60, 1)} h`;
 
 export function WatchBanner() {
   const { view } = useBench();
@@ -60,7 +64,9 @@ export function WatchBanner() {
             <strong>
               {w.name}: revision {w.to} of the data sheet is out, this job holds {w.from}.
             </strong>{" "}
-            {w.stops.length > 0 ? `With it: ${w.stops.map(stopText).join("; ")}.` : "Everything would still hold."}
+            {w.stops.length > 0
+              ? `With it: ${w.stops.map(stopText).join("; ")}.`
+              : "Everything would still hold."}
           </span>
           <Button
             onClick={() => {
@@ -87,18 +93,27 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
   const { draft, editor, canPlan } = useBench();
   const [reason, setReason] = useState("");
   // The newer sheet may have been entered elsewhere a moment ago: what is taken must be at hand.
-  const library = useQuery({ queryKey: ["library"], queryFn: api.library, refetchOnMount: "always" });
+  const library = useQuery({
+    queryKey: ["library"],
+    queryFn: api.library,
+    refetchOnMount: "always",
+  });
   const known = bothLibraries(draft.library, library.isFetching ? undefined : library.data);
   const take = (edits: Watch["accept"]) => {
     editor.edit((d) => applyPlan(d, edits, known));
     onClose();
   };
   return (
-    <Dialog title={`${w.name}: revision ${String(w.from)} or ${String(w.to)}`} open onClose={onClose} wide>
+    <Dialog
+      title={`${w.name}: revision ${String(w.from)} or ${String(w.to)}`}
+      open
+      onClose={onClose}
+      wide
+    >
       <div className="grid gap-3 text-sm" data-testid="decide">
         <Changes changes={w.changes} />
         {[...w.stops, ...w.cautions].map((s) => (
-          <p key={s.check.id + s.check.subject.name} className="flex items-start gap-2">
+          <p key={checkKey(s.check)} className="flex items-start gap-2">
             <Badge verdict={s.check.verdict} />
             <span>{stopText(s)}</span>
           </p>
@@ -116,9 +131,11 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
                   <div className="min-w-0 grow">
                     <p className="font-bold">{r.text}</p>
                     <p>{costs(r).join(", ")}</p>
-                    {r.opens.length > 0 && <p className="text-xs text-ink-2">Opened again: {r.opens.join("; ")}.</p>}
+                    {r.opens.length > 0 && (
+                      <p className="text-xs text-ink-2">Opened again: {r.opens.join("; ")}.</p>
+                    )}
                     {r.also.map((s) => (
-                      <p key={s.check.subject.name} className="text-xs text-ink-2">
+                      <p key={checkKey(s.check)} className="text-xs text-ink-2">
                         Mended with it: {stopText(s)}
                       </p>
                     ))}
@@ -128,7 +145,9 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
                       </p>
                     )}
                   </div>
-                  <span className="shrink-0 font-mono whitespace-nowrap">{hours(r.cost.minutes)}</span>
+                  <span className="shrink-0 font-mono whitespace-nowrap">
+                    {hours(r.cost.minutes)}
+                  </span>
                   {canPlan && (
                     <Button
                       main={i === 0}
@@ -145,15 +164,16 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
               ))}
             </ul>
             <p className="mt-1 text-xs text-ink-2">
-              Time by workshop practice (data/site_work.csv); watts given up are weighed in. Parallel connectors are
-              never opened under load; the string is dead only when it is proven dead.
+              Time by workshop practice (data/site_work.csv); watts given up are weighed in.
+              Parallel connectors are never opened under load; the string is dead only when it is
+              proven dead.
             </p>
           </section>
         )}
         {w.stops.length > 0 && w.repairs.length === 0 && (
           <p>
-            No repair of the strings mends it: another plan is needed, or the older revision if it is what hangs on the
-            wall.
+            No repair of the strings mends it: another plan is needed, or the older revision if it
+            is what hangs on the wall.
           </p>
         )}
         {canPlan && (
@@ -188,7 +208,13 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
                     ...job,
                     kept_sheets: [
                       ...(job.kept_sheets ?? []),
-                      { kind: w.kind, sheet: w.sheet, revision: w.from, newer: w.to, reason: reason.trim() },
+                      {
+                        kind: w.kind,
+                        sheet: w.sheet,
+                        revision: w.from,
+                        newer: w.to,
+                        reason: reason.trim(),
+                      },
                     ],
                   }));
                   onClose();

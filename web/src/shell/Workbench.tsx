@@ -5,13 +5,7 @@ import { Navigate, useNavigate, useParams, useSearchParams } from "react-router"
 import { api, Away, Refused, type Account, type JobView } from "../api/client";
 import { typing } from "../actions/actions";
 import { Editor } from "../model/editor";
-import { STAGES, type StageKey } from "../text/words";
-import { Equipment } from "../stages/equipment/Equipment";
-import { HandOver } from "../stages/handover/HandOver";
-import { Runs } from "../stages/runs/Runs";
-import { Site } from "../stages/site/Site";
-import { Strings } from "../stages/strings/Strings";
-import { Test } from "../stages/test/Test";
+import { broughtUp } from "../model/unsaved";
 import { BenchContext, useBench, type BenchData } from "./bench";
 import { Conflict } from "./Conflict";
 import { Drop } from "./Drop";
@@ -21,22 +15,23 @@ import { Notice } from "./Notice";
 import { TopBar } from "./TopBar";
 import { useJobActions } from "./useJobActions";
 import { WatchBanner } from "./WatchBanner";
+import { built, type PlannedStage, type StageModule } from "./stage";
 import { useEvents, type Heard } from "./useEvents";
 
-const BUILT: Partial<Record<StageKey, () => React.ReactNode>> = {
-  site: Site,
-  equipment: Equipment,
-  strings: Strings,
-  runs: Runs,
-  test: Test,
-  handover: HandOver,
-};
+interface Props {
+  id: string;
+  account: Account;
+  stages: readonly (StageModule | PlannedStage)[];
+}
 
-export function Workbench({ id, account }: { id: string; account: Account }) {
+export function Workbench({ id, account, stages }: Props) {
   const queries = useQueryClient();
   const job = useQuery({
     queryKey: ["job", id],
-    queryFn: () => api.job(id),
+    queryFn: async () => {
+      const view = await api.job(id);
+      return { view, said: await broughtUp(view) };
+    },
     staleTime: 0,
     gcTime: 0,
     refetchOnWindowFocus: false,
@@ -45,7 +40,7 @@ export function Workbench({ id, account }: { id: string; account: Account }) {
   useEffect(() => {
     if (signedOut) void queries.invalidateQueries({ queryKey: ["session"] });
   }, [signedOut, queries]);
-  if (job.data) return <Open view={job.data} account={account} />;
+  if (job.data) return <Open {...job.data} account={account} stages={stages} />;
   if (job.error instanceof Refused) {
     return (
       <Notice text={`${job.error.message}: ${job.error.detail}`}>
@@ -57,17 +52,31 @@ export function Workbench({ id, account }: { id: string; account: Account }) {
   }
   return (
     <Notice
-      text={job.failureReason instanceof Away ? `${job.failureReason.message}. It is tried again.` : "Opening the job"}
+      text={
+        job.failureReason instanceof Away
+          ? `${job.failureReason.message}. It is tried again.`
+          : "Opening the job"
+      }
     />
   );
 }
 
-function Open({ view, account }: { view: JobView; account: Account }) {
-  const [editor] = useState(() => new Editor(view));
+interface OpenProps extends Omit<Props, "id"> {
+  view: JobView;
+  /** What is to be said on opening. */
+  said: string | null;
+}
+
+function Open({ view, said, account, stages }: OpenProps) {
+  const [editor] = useState(() => new Editor(view, said));
   const [search, setSearch] = useSearchParams();
   const company = useQuery({ queryKey: ["library"], queryFn: api.library });
   const school = view.job.school;
-  const choices = useQuery({ queryKey: ["choices", school], queryFn: () => api.choices(school), staleTime: Infinity });
+  const choices = useQuery({
+    queryKey: ["choices", school],
+    queryFn: () => api.choices(school),
+    staleTime: Infinity,
+  });
   const picked = search.get("slip");
   const pick = useCallback(
     (key: string | null) => {
@@ -87,6 +96,7 @@ function Open({ view, account }: { view: JobView; account: Account }) {
     () =>
       choices.data
         ? {
+            stages,
             editor,
             account,
             canPlan: account.role === "owner" || account.role === "designer",
@@ -97,7 +107,7 @@ function Open({ view, account }: { view: JobView; account: Account }) {
             pick,
           }
         : null,
-    [editor, account, choices.data, company.data, picked, pick],
+    [stages, editor, account, choices.data, company.data, picked, pick],
   );
   if (!bench) return <Notice text="Opening the job" />;
   return (
@@ -108,8 +118,9 @@ function Open({ view, account }: { view: JobView; account: Account }) {
 }
 
 function Frame() {
-  const { view, draft, editor, moved } = useBench();
-  const { stage = "" } = useParams();
+  const { stages, view, draft, editor, moved } = useBench();
+  const { stage: key = "" } = useParams();
+  const stage = stages.filter(built).find((s) => s.key === key);
   const navigate = useNavigate();
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);
@@ -138,9 +149,9 @@ function Frame() {
         setFinding(true);
       } else if (e.key === "?") setHelping(true);
       else if (e.key === "[" || e.key === "]") {
-        const built = STAGES.filter((s) => s.built);
-        const at = built.findIndex((s) => s.key === stage);
-        const next = built[(at + (e.key === "]" ? 1 : built.length - 1)) % built.length];
+        const open = stages.filter(built);
+        const at = open.findIndex((s) => s.key === key);
+        const next = open[(at + (e.key === "]" ? 1 : open.length - 1)) % open.length];
         if (next) void navigate(`/jobs/${view.id}/${next.key}`);
       }
     };
@@ -148,12 +159,11 @@ function Frame() {
     return () => {
       window.removeEventListener("keydown", onKey);
     };
-  }, [editor, navigate, stage, view.id]);
-  const Stage = BUILT[stage as StageKey];
-  if (!Stage) return <Navigate to={`/jobs/${view.id}/strings`} replace />;
+  }, [editor, navigate, stages, key, view.id]);
+  if (!stage) return <Navigate to={`/jobs/${view.id}/strings`} replace />;
   return (
     <div className="grid h-full grid-cols-[172px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-md:block max-md:h-auto">
-      <Drop stage={stage as StageKey} />
+      <Drop stage={stage} />
       <div className="flex h-full min-h-0 min-w-0 flex-col max-md:h-auto">
         <TopBar
           onFind={() => {
@@ -162,7 +172,7 @@ function Frame() {
         />
         <WatchBanner />
         <div className="min-h-0 grow">
-          <Stage />
+          <stage.Screen />
         </div>
       </div>
       <p aria-live="polite" className="sr-only">

@@ -2,8 +2,11 @@
 import { createContext, useContext, useSyncExternalStore } from "react";
 import type { Account, Choices, Library, Problem } from "../api/client";
 import type { Editor, Snapshot } from "../model/editor";
+import type { PlannedStage, StageModule } from "./stage";
 
 export interface BenchData {
+  /** Every stage, in the order of the work. */
+  stages: readonly (StageModule | PlannedStage)[];
   editor: Editor;
   account: Account;
   canPlan: boolean;
@@ -26,5 +29,9 @@ export function useBench(): Bench {
   const bench = useContext(BenchContext);
   if (!bench) throw new Error("no bench around this component");
   const snapshot = useSyncExternalStore(bench.editor.subscribe, bench.editor.get);
-  return { ...bench, ...snapshot, problems: snapshot.saving.state === "refused" ? snapshot.saving.errors : [] };
+  return {
+    ...bench,
+    ...snapshot,
+    problems: snapshot.saving.state === "refused" ? snapshot.saving.errors : [],
+  };
 }

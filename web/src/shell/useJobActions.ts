@@ -6,14 +6,15 @@ import { api } from "../api/client";
 import type { Action } from "../actions/actions";
 import { addFace, addString, bothLibraries, strings } from "../model/planning";
 import { setAt } from "../model/pointer";
-import { checkKey, subjectName } from "../model/report";
-import { stageName, STAGES } from "../text/words";
+import { checkKey } from "../model/report";
+import { subjectName } from "../model/subject";
 import { WORDS } from "../ui/verdict";
 import { useBench } from "./bench";
+import { built } from "./stage";
 import { toggleTheme } from "./useTheme";
 
 export function useJobActions(onHelp: () => void): (typed: string) => Action[] {
-  const { view, draft, editor, canPlan, company, canUndo, canRedo } = useBench();
+  const { view, stages: all, draft, editor, canPlan, company, canUndo, canRedo } = useBench();
   const navigate = useNavigate();
   const queries = useQueryClient();
   return useMemo(() => {
@@ -21,9 +22,9 @@ export function useJobActions(onHelp: () => void): (typed: string) => Action[] {
       void navigate(path);
     };
     const base = `/jobs/${view.id}`;
-    const stages: Action[] = STAGES.filter((s) => s.built).map((s) => ({
+    const stages: Action[] = all.filter(built).map((s) => ({
       id: `go-${s.key}`,
-      label: `Go to ${stageName(s.key, view.job.school)}`,
+      label: `Go to ${s.name(view.job.school)}`,
       keys: "[ ]",
       run: to(`${base}/${s.key}`),
     }));
@@ -89,8 +90,18 @@ export function useJobActions(onHelp: () => void): (typed: string) => Action[] {
         },
       },
       { id: "jobs", label: "All jobs", also: "list", run: to("/jobs") },
-      { id: "library", label: "Data sheets", also: "library modules inverters import", run: to("/library") },
-      { id: "sums", label: "Quick sums", also: "calculate wire fill drop breaker", run: to("/sums") },
+      {
+        id: "library",
+        label: "Data sheets",
+        also: "library modules inverters import",
+        run: to("/library"),
+      },
+      {
+        id: "sums",
+        label: "Quick sums",
+        also: "calculate wire fill drop breaker",
+        run: to("/sums"),
+      },
       { id: "theme", label: "Light or dusk", also: "dark theme night", run: toggleTheme },
       { id: "keys", label: "Keys", keys: "?", also: "help keyboard shortcuts", run: onHelp },
       {
@@ -128,7 +139,7 @@ export function useJobActions(onHelp: () => void): (typed: string) => Action[] {
         },
       ];
     };
-    const all = [...plan, ...stages, ...rest, ...checks];
-    return (typed) => [...counted(typed), ...all];
-  }, [view, draft.job, editor, canPlan, company, canUndo, canRedo, navigate, queries, onHelp]);
+    const fixed = [...plan, ...stages, ...rest, ...checks];
+    return (typed) => [...counted(typed), ...fixed];
+  }, [view, all, draft.job, editor, canPlan, company, canUndo, canRedo, navigate, queries, onHelp]);
 }

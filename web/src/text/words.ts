@@ -5,24 +5,6 @@ type School = Job["school"];
 
 export const SCHOOL: Record<School, string> = { na: "North American", iec: "IEC" };
 
-export const STAGES = [
-  { key: "site", name: "Site", built: true },
-  { key: "equipment", name: "Equipment", built: true },
-  { key: "strings", name: "Strings", built: true },
-  { key: "roof", name: "Roof map", built: false },
-  { key: "runs", name: "Runs", built: true },
-  { key: "protection", name: "Protection", built: false },
-  { key: "earth", name: "Earth", built: false },
-  { key: "packlist", name: "Pack list", built: false },
-  { key: "test", name: "Test", built: true },
-  { key: "handover", name: "Hand over", built: true },
-] as const;
-
-export type StageKey = (typeof STAGES)[number]["key"];
-
-export const stageName = (key: StageKey, school: School): string =>
-  key === "earth" && school === "na" ? "Ground" : (STAGES.find((s) => s.key === key)?.name ?? key);
-
 export const PLACES: Record<Segment["place"], string> = {
   under_modules: "Roof, under modules",
   roof_sun: "Roof, in the sun",
@@ -71,24 +53,22 @@ export const BUILDINGS: Record<string, string> = {
 
 export const COLD_METHODS: Record<School, Record<string, string>> = {
   na: { coefficient: "module coefficient", table: "table 690.7(A)" },
-  iec: { coefficient: "module coefficient", table: "correction table", factor: "fixed factor 1.15" },
+  iec: {
+    coefficient: "module coefficient",
+    table: "correction table",
+    factor: "fixed factor 1.15",
+  },
 };
 
-export const CABLES: Record<string, string> = { solar: "solar cable", pvc70: "PVC 70 °C", xlpe90: "XLPE 90 °C" };
+export const CABLES: Record<string, string> = {
+  solar: "solar cable",
+  pvc70: "PVC 70 °C",
+  xlpe90: "XLPE 90 °C",
+};
 
 export const ROLES: Record<string, string> = {
   owner: "owner: all, and who may sign in",
   designer: "designer: plans and reads",
   field: "field: adds readings",
   viewer: "viewer: looks",
-};
-
-/** One line, at the step it belongs to. */
-export const SAFETY: Partial<Record<StageKey, string>> = {
-  site: "A colder morning than entered means more volts than planned: take the record, not a mild year.",
-  equipment: "The maker's data sheet of the very module and inverter on site goes before every library.",
-  strings: "Above the DC limit the inverter is damaged the first cold, bright morning.",
-  runs: "DC arcs do not stop by themselves. Prove dead before a raceway or box is opened.",
-  test: "Isolator open, inverter off. Both leads are live in any light: covered probes, one hand where you can.",
-  handover: "The local code, the authority and a licensed person have the last word.",
 };

@@ -1,7 +1,12 @@
 /** The four verdicts: each its own shape, word and colour. */
 import type { Verdict } from "../api/client";
 
-export const WORDS: Record<Verdict, string> = { pass: "Holds", warn: "Caution", fail: "Stop", unknown: "Open" };
+export const WORDS: Record<Verdict, string> = {
+  pass: "Holds",
+  warn: "Caution",
+  fail: "Stop",
+  unknown: "Open",
+};
 
 const COLOURS: Record<Verdict, string> = {
   pass: "text-holds",
@@ -18,7 +23,12 @@ const GROUNDS: Record<Verdict, string> = {
 };
 
 function Shape({ verdict }: { verdict: Verdict }) {
-  const stroke = { fill: "none", stroke: "currentColor", strokeWidth: 1.8, strokeLinecap: "round" as const };
+  const stroke = {
+    fill: "none",
+    stroke: "currentColor",
+    strokeWidth: 1.8,
+    strokeLinecap: "round" as const,
+  };
   switch (verdict) {
     case "pass":
       return (

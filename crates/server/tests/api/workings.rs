@@ -143,3 +143,40 @@ async fn a_save_beside_readings_knows_every_one_of_them() {
     let line = bench.get(&tomas, "/api/jobs").await.json()[0].clone();
     assert_eq!(line["counts"], now["report"]["counts"]);
 }
+
+/// Answers the front end's own tests read, kept where they are: the two agree on their shape because both
+/// read this file. `HELIANT_UPDATE=1` writes it anew.
+#[rocket::async_test]
+async fn the_front_end_is_tested_with_what_the_server_answers() {
+    let bench = Bench::new().await;
+    let tomas = bench.person("tomas").await;
+    let mut view = kestrel(&bench, &tomas).await;
+    let (id, revision) = (view["id"].as_str().expect("id").to_owned(), view["revision"].clone());
+    let subject = "%7B%22kind%22:%22string%22,%22string%22:%22B%22%7D";
+    let asked = format!("/api/jobs/{id}/revisions/{revision}/workings?subject={subject}");
+    let workings = bench.get(&tomas, &asked).await.json();
+    let school = format!("/api/choices/{}", view["job"]["school"].as_str().expect("school"));
+    let choices = bench.get(&tomas, &school).await.json();
+    let company = bench.get(&tomas, "/api/library").await.json();
+    // What is of this run alone.
+    view["id"] = json!("kestrel");
+    view["saved_at"] = json!("2026-01-01T12:00:00Z");
+    for reading in view["report"]["readings"].as_array_mut().expect("readings") {
+        if reading["reading"].get("taken_at").is_some() {
+            reading["reading"]["taken_at"] = json!("2026-01-01T12:00:00Z");
+        }
+    }
+    let answers = json!({
+        "view": view, "workings": workings, "choices": choices, "company": company,
+    });
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/tests/data/answers.json");
+    if std::env::var_os("HELIANT_UPDATE").is_some() {
+        let text = serde_json::to_string_pretty(&answers).expect("prints");
+        std::fs::write(path, text + "\n").expect("is written");
+    }
+    let kept = std::fs::read_to_string(path).expect("is there");
+    let kept: Value = serde_json::from_str(&kept).expect("is JSON");
+    for part in ["view", "workings", "choices", "company"] {
+        assert_eq!(answers[part], kept[part], "{part}: HELIANT_UPDATE=1 writes it anew");
+    }
+}

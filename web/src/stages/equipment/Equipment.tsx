@@ -16,9 +16,11 @@ import {
 } from "../../model/planning";
 import { checkKey } from "../../model/report";
 import { useBench } from "../../shell/bench";
-import { CheckList } from "../../shell/Slip";
+import { CheckList } from "../../shell/CheckList";
 import { StageFrame } from "../../shell/StageFrame";
-import { Button, inputLook, Sheet } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { inputLook } from "../../ui/field";
+import { Sheet } from "../../ui/Sheet";
 import type { InverterSheet, ModuleSheet } from "../../api/client";
 import { inverterRows, moduleRows, type Row } from "./sheetRows";
 
@@ -36,18 +38,23 @@ export function Equipment() {
   ];
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const shown = all.filter(({ sheet }) =>
-    words.every((w) => `${sheet.maker} ${sheet.model} rev ${String(sheet.revision)}`.toLowerCase().includes(w)),
+    words.every((w) =>
+      `${sheet.maker} ${sheet.model} rev ${String(sheet.revision)}`.toLowerCase().includes(w),
+    ),
   );
   const used = ({ kind, sheet }: Chosen): number =>
     kind === "module"
       ? strings(job).filter((s) => sheetKey(s.module) === sheetKey(sheet)).length
       : inverters(job).filter((i) => sheetKey(i.sheet) === sheetKey(sheet)).length;
-  const chosen = key === null ? undefined : all.find((c) => `${c.kind}:${sheetKey(c.sheet)}` === key);
+  const chosen =
+    key === null ? undefined : all.find((c) => `${c.kind}:${sheetKey(c.sheet)}` === key);
   return (
     <StageFrame
       stage="equipment"
       about={`${String(known.modules.length)} module and ${String(known.inverters.length)} inverter data sheets at hand`}
-      slip={chosen && picked === null ? <DataSheet chosen={chosen} used={used(chosen)} /> : undefined}
+      slip={
+        chosen && picked === null ? <DataSheet chosen={chosen} used={used(chosen)} /> : undefined
+      }
     >
       <Sheet title="What hangs on what" aside="strings, inputs, inverters" className="mb-3">
         <div className="overflow-x-auto p-2 [&>svg]:max-md:min-w-[700px]">
@@ -98,17 +105,25 @@ export function Equipment() {
                     <span className="text-ink-2">rev {c.sheet.revision}</span>
                   </span>
                   <span className="text-right font-mono text-xs text-ink-2">
-                    {c.kind === "module" ? amount(c.sheet.ratings.pmax_w, "W") : amount(c.sheet.ac_w, "W")}
+                    {c.kind === "module"
+                      ? amount(c.sheet.ratings.pmax_w, "W")
+                      : amount(c.sheet.ac_w, "W")}
                   </span>
                   <span className="w-32 text-right text-xs">
-                    {n > 0 ? (c.kind === "module" ? `on ${String(n)} string${n === 1 ? "" : "s"}` : `in this job`) : ""}
+                    {n > 0
+                      ? c.kind === "module"
+                        ? `on ${String(n)} string${n === 1 ? "" : "s"}`
+                        : `in this job`
+                      : ""}
                   </span>
                 </button>
               </li>
             );
           })}
         </ul>
-        {shown.length === 0 && <p className="p-3 text-sm text-ink-2">No data sheet has these words.</p>}
+        {shown.length === 0 && (
+          <p className="p-3 text-sm text-ink-2">No data sheet has these words.</p>
+        )}
       </Sheet>
       <Sheet title="Checks">
         <CheckList
@@ -187,7 +202,11 @@ function DataSheet({ chosen, used }: { chosen: Chosen; used: number }) {
                 {inverters(job).length === 0 ? `Use ${sheetName(sheet)}` : "Add one more"}
               </Button>
               {inverters(job)
-                .filter((i) => sheetKey(i.sheet) === sheetKey(sheet) && !strings(job).some((s) => s.inverter === i.id))
+                .filter(
+                  (i) =>
+                    sheetKey(i.sheet) === sheetKey(sheet) &&
+                    !strings(job).some((s) => s.inverter === i.id),
+                )
                 .map((i) => (
                   <Button
                     key={i.id}
@@ -206,7 +225,9 @@ function DataSheet({ chosen, used }: { chosen: Chosen; used: number }) {
         chosen.kind === "module" &&
         strings(job).length === 0 &&
         (inverters(job).length === 0 || job.site.faces.length === 0) && (
-          <p className="mb-2 text-xs text-ink-2">A string needs an inverter (here) and a face (Site) first.</p>
+          <p className="mb-2 text-xs text-ink-2">
+            A string needs an inverter (here) and a face (Site) first.
+          </p>
         )}
       <Rows rows={rows} />
     </article>
@@ -219,7 +240,9 @@ function Rows({ rows }: { rows: Row[] }) {
       {rows.map(([label, value, unit]) => (
         <div key={label} className="flex justify-between gap-3 border-b border-line py-0.5">
           <dt className="text-ink-2">{label}</dt>
-          <dd className={`font-mono whitespace-nowrap ${value === null || value === undefined ? "text-ink-3" : ""}`}>
+          <dd
+            className={`font-mono whitespace-nowrap ${value === null || value === undefined ? "text-ink-3" : ""}`}
+          >
             {value === null || value === undefined ? "not given" : entered(value, unit)}
           </dd>
         </div>

@@ -3,15 +3,15 @@ import { useQuery } from "@tanstack/react-query";
 import { api, type Verdict } from "../../api/client";
 import { checkKey } from "../../model/report";
 import { useBench } from "../../shell/bench";
-import { CheckList } from "../../shell/Slip";
+import { CheckList } from "../../shell/CheckList";
 import { StageFrame } from "../../shell/StageFrame";
-import { stageName, type StageKey } from "../../text/words";
-import { Sheet } from "../../ui/parts";
+import { Sheet } from "../../ui/Sheet";
 import { Mark, WORDS } from "../../ui/verdict";
 
 const linkLook =
   "inline-grid min-h-10 place-items-center rounded-md border px-4 text-sm font-bold max-md:min-h-12 max-md:text-base";
-const when = (iso: string) => new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+const when = (iso: string) =>
+  new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
 const PARTS: [Verdict, string][] = [
   ["pass", "var(--holds)"],
   ["warn", "var(--caution)"],
@@ -20,7 +20,7 @@ const PARTS: [Verdict, string][] = [
 ];
 
 export function HandOver() {
-  const { view, pick } = useBench();
+  const { view, stages, pick } = useBench();
   const { report } = view;
   const revisions = useQuery({
     queryKey: ["revisions", view.id, view.revision],
@@ -40,7 +40,9 @@ export function HandOver() {
             return (
               <div key={s.stage} className="flex items-center gap-3 py-1 text-sm">
                 <Mark verdict={s.verdict} />
-                <span className="w-24 font-bold">{stageName(s.stage as StageKey, report.school)}</span>
+                <span className="w-24 font-bold">
+                  {stages.find((m) => m.key === s.stage)?.name(report.school) ?? s.stage}
+                </span>
                 <svg
                   viewBox="0 0 100 6"
                   preserveAspectRatio="none"
@@ -51,14 +53,22 @@ export function HandOver() {
                   {PARTS.map(([verdict, colour]) => {
                     const width = total === 0 ? 0 : (s.counts[verdict] / total) * 100;
                     const part = (
-                      <rect key={verdict} x={x} y="0" width={Math.max(0, width - 0.4)} height="6" fill={colour} />
+                      <rect
+                        key={verdict}
+                        x={x}
+                        y="0"
+                        width={Math.max(0, width - 0.4)}
+                        height="6"
+                        fill={colour}
+                      />
                     );
                     x += width;
                     return part;
                   })}
                 </svg>
                 <span className="w-72 text-right whitespace-nowrap font-mono text-xs text-ink-2 max-md:hidden">
-                  {s.counts.fail} stop · {s.counts.warn} caution · {s.counts.unknown} open · {s.counts.pass} hold
+                  {s.counts.fail} stop · {s.counts.warn} caution · {s.counts.unknown} open ·{" "}
+                  {s.counts.pass} hold
                 </span>
               </div>
             );
@@ -74,7 +84,11 @@ export function HandOver() {
         >
           Print the pack (PDF)
         </a>
-        <a className={`${linkLook} border-ink bg-sheet`} href={`/api/jobs/${view.id}/export`} download>
+        <a
+          className={`${linkLook} border-ink bg-sheet`}
+          href={`/api/jobs/${view.id}/export`}
+          download
+        >
           Export the job file
         </a>
       </div>
@@ -92,7 +106,10 @@ export function HandOver() {
         <Sheet title="Revisions" aside="every save, who and when">
           <ol className="max-h-96 overflow-y-auto">
             {revisions.data?.map((r) => (
-              <li key={r.revision} className="flex gap-3 border-b border-line px-3 py-1.5 text-sm last:border-b-0">
+              <li
+                key={r.revision}
+                className="flex gap-3 border-b border-line px-3 py-1.5 text-sm last:border-b-0"
+              >
                 <span className="w-10 text-right font-mono font-bold">{r.revision}</span>
                 <span className="grow">{r.saved_by}</span>
                 <span className="text-ink-2">{when(r.saved_at)}</span>

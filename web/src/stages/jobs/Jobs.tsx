@@ -2,12 +2,23 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, refusal, type Account, type Job, type JobLine, type Refusal, type Verdict } from "../../api/client";
+import {
+  api,
+  refusal,
+  type Account,
+  type Job,
+  type JobLine,
+  type Refusal,
+  type Verdict,
+} from "../../api/client";
 import { age } from "../../model/format";
 import { PageHead } from "../../shell/PageHead";
 import { toggleTheme } from "../../shell/useTheme";
 import { SCHOOL } from "../../text/words";
-import { Button, Dialog, inputLook, Sheet } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { Dialog } from "../../ui/Dialog";
+import { inputLook } from "../../ui/field";
+import { Sheet } from "../../ui/Sheet";
 import { Badge } from "../../ui/verdict";
 
 export function Jobs({ account }: { account: Account }) {
@@ -73,7 +84,11 @@ export function Jobs({ account }: { account: Account }) {
         <span className="text-sm text-slate-ink-2">
           {account.name}, {account.role}
         </span>
-        <button type="button" className="min-h-9 text-sm underline max-md:min-h-12" onClick={toggleTheme}>
+        <button
+          type="button"
+          className="min-h-9 text-sm underline max-md:min-h-12"
+          onClick={toggleTheme}
+        >
           Light or dusk
         </button>
         <Link to="/sums" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
@@ -83,7 +98,10 @@ export function Jobs({ account }: { account: Account }) {
           Data sheets
         </Link>
         {account.role === "owner" && (
-          <Link to="/people" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
+          <Link
+            to="/people"
+            className="grid min-h-9 items-center text-sm underline max-md:min-h-12"
+          >
             People
           </Link>
         )}
@@ -166,13 +184,17 @@ export function Jobs({ account }: { account: Account }) {
           <Sheet>
             {jobs.isPending && (
               <p role="status" className="p-4 text-sm text-ink-2">
-                {jobs.failureCount > 0 ? "The server does not answer. It is tried again." : "Opening"}
+                {jobs.failureCount > 0
+                  ? "The server does not answer. It is tried again."
+                  : "Opening"}
               </p>
             )}
             {jobs.data?.length === 0 && (
               <p className="p-6 text-sm text-ink-2">
                 No job yet.{" "}
-                {canPlan ? "Start with “New job”, or import a job file." : "A designer or the owner starts one."}
+                {canPlan
+                  ? "Start with “New job”, or import a job file."
+                  : "A designer or the owner starts one."}
               </p>
             )}
             {jobs.data !== undefined && jobs.data.length > 0 && shown.length === 0 && (
@@ -192,8 +214,8 @@ export function Jobs({ account }: { account: Account }) {
                       {job.name}
                     </Link>
                     <p className="text-xs text-ink-2">
-                      {SCHOOL[job.school as Job["school"]]} · revision {job.revision} · {age(job.updated_at, now)} by{" "}
-                      {job.updated_by}
+                      {SCHOOL[job.school as Job["school"]]} · revision {job.revision} ·{" "}
+                      {age(job.updated_at, now)} by {job.updated_by}
                     </p>
                   </div>
                   <p className="text-right font-mono text-xs text-ink-2">
@@ -264,7 +286,9 @@ function NewJob() {
       void navigate(`/jobs/${made.id}/site`);
     } catch (error) {
       const r = refusal(error);
-      setSaid(r.errors[0] ? `The name ${r.errors[0].message}: ${r.errors[0].hint ?? ""}` : r.message);
+      setSaid(
+        r.errors[0] ? `The name ${r.errors[0].message}: ${r.errors[0].hint ?? ""}` : r.message,
+      );
     }
   };
   return (
@@ -287,7 +311,9 @@ function NewJob() {
         />
       </label>
       <fieldset className="mb-3">
-        <legend className="text-sm">School of practice; it decides units, tables and wording, and stays</legend>
+        <legend className="text-sm">
+          School of practice; it decides units, tables and wording, and stays
+        </legend>
         {(["na", "iec"] as const).map((s) => (
           <label key={s} className="mr-6 inline-flex min-h-10 items-center gap-2 text-sm">
             <input

@@ -3,14 +3,23 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, type SheetKind, type Stop } from "../../api/client";
 import { amount } from "../../model/format";
-import { subjectName } from "../../model/report";
-import { Sheet } from "../../ui/parts";
+import { checkKey } from "../../model/report";
+import { subjectName } from "../../model/subject";
+import { Sheet } from "../../ui/Sheet";
 import { Badge } from "../../ui/verdict";
 
 export const stopText = (s: Stop): string =>
   `${subjectName(s.check.subject)}, ${s.check.title}${s.over == null ? "" : `: ${amount(s.over, s.check.unit)} beyond ${s.check.limit?.title ?? "the limit"}, ${amount(s.check.limit?.value, s.check.unit)}`}`;
 
-export function ConcernedJobs({ kind, sheet, newest }: { kind: SheetKind; sheet: string; newest: number }) {
+export function ConcernedJobs({
+  kind,
+  sheet,
+  newest,
+}: {
+  kind: SheetKind;
+  sheet: string;
+  newest: number;
+}) {
   const found = useQuery({
     queryKey: ["consequences", kind, sheet, newest],
     queryFn: () => api.consequences(kind, sheet),
@@ -18,7 +27,10 @@ export function ConcernedJobs({ kind, sheet, newest }: { kind: SheetKind; sheet:
   const jobs = found.data?.jobs ?? [];
   if (jobs.length === 0) return null;
   return (
-    <Sheet title={`Jobs with an older revision than ${String(newest)}`} aside="computed now, nothing is changed">
+    <Sheet
+      title={`Jobs with an older revision than ${String(newest)}`}
+      aside="computed now, nothing is changed"
+    >
       <ul className="px-4 py-2 text-sm" data-testid="concerned">
         {jobs.map((j) => (
           <li key={j.id} className="border-b border-line py-1.5">
@@ -27,17 +39,21 @@ export function ConcernedJobs({ kind, sheet, newest }: { kind: SheetKind; sheet:
                 {j.name}
               </Link>
               <span className="text-xs text-ink-2">holds rev {j.holds}</span>
-              <Badge verdict={j.stops.length > 0 ? "fail" : j.cautions.length > 0 ? "warn" : "pass"} />
+              <Badge
+                verdict={j.stops.length > 0 ? "fail" : j.cautions.length > 0 ? "warn" : "pass"}
+              />
             </div>
             {[...j.stops, ...j.cautions].map((s) => (
-              <p key={s.check.id + s.check.subject.name} className="text-xs">
+              <p key={checkKey(s.check)} className="text-xs">
                 {stopText(s)}
               </p>
             ))}
             {j.stops.length + j.cautions.length === 0 && (
               <p className="text-xs text-ink-2">Everything holds as before.</p>
             )}
-            {j.kept != null && <p className="text-xs text-ink-2">The older one is kept: {j.kept}</p>}
+            {j.kept != null && (
+              <p className="text-xs text-ink-2">The older one is kept: {j.kept}</p>
+            )}
           </li>
         ))}
       </ul>

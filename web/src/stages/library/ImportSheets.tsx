@@ -1,7 +1,10 @@
 /** Data sheets from a file: what it would do first, every wrong row named, all or nothing. */
 import { useState } from "react";
 import { api, refusal, type Imported, type Refusal, type SheetKind } from "../../api/client";
-import { Button, Dialog, Pick, TextField } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { Dialog } from "../../ui/Dialog";
+import { Pick } from "../../ui/Pick";
+import { TextField } from "../../ui/TextField";
 import { KINDS } from "./words";
 
 const BECOMES = { new: "new", new_revision: "new revision", there: "is there already" } as const;
@@ -48,7 +51,9 @@ export function ImportSheets({ onClose, onDone }: { onClose: () => void; onDone:
             label="The file holds"
             value={kind}
             options={[
-              ...(Object.keys(KINDS) as SheetKind[]).map((k) => [k, `${KINDS[k].many}, CSV`] as const),
+              ...(Object.keys(KINDS) as SheetKind[]).map(
+                (k) => [k, `${KINDS[k].many}, CSV`] as const,
+              ),
               ["json", "all kinds, JSON"] as const,
             ]}
             onChange={(v) => {
@@ -72,7 +77,11 @@ export function ImportSheets({ onClose, onDone }: { onClose: () => void; onDone:
               setDone(null);
               void chosen.text().then((text) => {
                 setFile({ name: chosen.name, text });
-                const of = chosen.name.endsWith(".json") ? "json" : kind === "json" ? "module" : kind;
+                const of = chosen.name.endsWith(".json")
+                  ? "json"
+                  : kind === "json"
+                    ? "module"
+                    : kind;
                 setKind(of);
                 return ask(text, of, true);
               });
@@ -80,7 +89,11 @@ export function ImportSheets({ onClose, onDone }: { onClose: () => void; onDone:
           />
         </label>
         {refused && (
-          <div role="alert" className="rounded border border-stop bg-stop-soft p-2" data-testid="import-refused">
+          <div
+            role="alert"
+            className="rounded border border-stop bg-stop-soft p-2"
+            data-testid="import-refused"
+          >
             <p className="font-bold text-stop">
               Nothing is imported. {refused.errors.length === 0 ? refused.message : ""}
             </p>

@@ -6,7 +6,9 @@ import { api, type Account, type SheetKind, type SheetLine } from "../../api/cli
 import { plain } from "../../model/format";
 import { valueAt } from "../../model/pointer";
 import { PageHead } from "../../shell/PageHead";
-import { Button, inputLook, Sheet } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { inputLook } from "../../ui/field";
+import { Sheet } from "../../ui/Sheet";
 import { ConcernedJobs } from "./ConcernedJobs";
 import { ImportSheets } from "./ImportSheets";
 import { SheetEntry, type Entry } from "./SheetEntry";
@@ -67,7 +69,10 @@ export function Library({ account }: { account: Account }) {
         </Link>
       </PageHead>
       <div className="grid min-h-0 grow grid-cols-[360px_minmax(0,1fr)] max-md:block max-md:overflow-y-auto">
-        <nav aria-label="Data sheets" className="flex min-h-0 flex-col border-r border-line bg-sheet">
+        <nav
+          aria-label="Data sheets"
+          className="flex min-h-0 flex-col border-r border-line bg-sheet"
+        >
           <div className="grid gap-2 border-b border-line p-3">
             <h1 className="text-lg font-bold">Data sheets</h1>
             <input
@@ -103,7 +108,11 @@ export function Library({ account }: { account: Account }) {
             <p className="text-xs text-ink-2">
               Export:{" "}
               {(["module", "inverter", "optimizer", "micro"] as const).map((kind) => (
-                <a key={kind} className="mr-2 text-copper underline" href={`/api/sheets/${kind}/export`}>
+                <a
+                  key={kind}
+                  className="mr-2 text-copper underline"
+                  href={`/api/sheets/${kind}/export`}
+                >
                   {KINDS[kind].many} (CSV)
                 </a>
               ))}
@@ -173,8 +182,8 @@ export function Library({ account }: { account: Account }) {
             />
           ) : (
             <p className="text-sm text-ink-2">
-              Pick a data sheet, or enter one. A revision never changes: what a maker alters becomes the next one, and
-              jobs keep what they were planned with until somebody decides.
+              Pick a data sheet, or enter one. A revision never changes: what a maker alters becomes
+              the next one, and jobs keep what they were planned with until somebody decides.
             </p>
           )}
         </main>
@@ -266,7 +275,12 @@ function Shown({
                 onEntry({
                   kind: line.kind,
                   from: null,
-                  document: { ...line.document, sheet: "", model: `${line.model} copy`, revision: 1 },
+                  document: {
+                    ...line.document,
+                    sheet: "",
+                    model: `${line.model} copy`,
+                    revision: 1,
+                  },
                 });
               }}
             >
@@ -277,13 +291,21 @@ function Shown({
         )}
       </div>
       <div className="grid gap-3 lg:grid-cols-2">
-        <Sheet title={`Revision ${String(line.revision)}`} aside={before ? "copper: changed from the one before" : ""}>
+        <Sheet
+          title={`Revision ${String(line.revision)}`}
+          aside={before ? "copper: changed from the one before" : ""}
+        >
           <dl className="px-4 py-2 text-sm">
             {rows.map((r) => {
               const value = valueAt(line.document, r.pointer);
-              const moved = before !== undefined && (valueAt(before.document, r.pointer) ?? null) !== (value ?? null);
+              const moved =
+                before !== undefined &&
+                (valueAt(before.document, r.pointer) ?? null) !== (value ?? null);
               return (
-                <div key={r.pointer} className="flex justify-between gap-3 border-b border-line py-0.5">
+                <div
+                  key={r.pointer}
+                  className="flex justify-between gap-3 border-b border-line py-0.5"
+                >
                   <dt className="text-ink-2">{r.title}</dt>
                   <dd
                     className={`font-mono whitespace-nowrap ${moved ? "font-bold text-copper" : value == null ? "text-ink-3" : ""}`}
@@ -310,7 +332,9 @@ function Shown({
                   {l.from_document || "no document named"}
                   <span className="block text-xs text-ink-2">
                     {l.entered_by || "unknown"}, {new Date(l.entered_at).toLocaleDateString()}
-                    {l.jobs_n > 0 ? ` · in ${String(l.jobs_n)} ${l.jobs_n === 1 ? "job" : "jobs"}` : ""}
+                    {l.jobs_n > 0
+                      ? ` · in ${String(l.jobs_n)} ${l.jobs_n === 1 ? "job" : "jobs"}`
+                      : ""}
                   </span>
                 </li>
               ))}

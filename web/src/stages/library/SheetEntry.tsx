@@ -15,8 +15,14 @@ import {
 } from "../../api/client";
 import { amount } from "../../model/format";
 import { putAt, valueAt } from "../../model/pointer";
-import { figureOf, same, valueOf } from "../../model/report";
-import { Button, NumberField, Pick, Sheet, TextField, Tick } from "../../ui/parts";
+import { figureOf, valueOf } from "../../model/report";
+import { same, subjectKey } from "../../model/subject";
+import { Button } from "../../ui/Button";
+import { NumberField } from "../../ui/NumberField";
+import { Pick } from "../../ui/Pick";
+import { Sheet } from "../../ui/Sheet";
+import { TextField } from "../../ui/TextField";
+import { Tick } from "../../ui/Tick";
 import { Badge } from "../../ui/verdict";
 import { Changes } from "./Changes";
 import { stopText } from "./ConcernedJobs";
@@ -57,7 +63,9 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
   const jobs = useQuery({ queryKey: ["jobs"], queryFn: api.jobs });
   const [siteOf, setSiteOf] = useState("");
   const modules = lines.filter((l) => l.kind === "module");
-  const [module, setModule] = useState(modules[0] ? `${modules[0].sheet}/${String(modules[0].revision)}` : "");
+  const [module, setModule] = useState(
+    modules[0] ? `${modules[0].sheet}/${String(modules[0].revision)}` : "",
+  );
   const looked = modules.find((l) => `${l.sheet}/${String(l.revision)}` === module);
   const whole = entry.from ? document : { ...document, sheet: sheetKeyOf(document) };
   const judged = useQuery({
@@ -66,7 +74,10 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
       api.judgeSheet({
         kind: entry.kind,
         document: whole as Record<string, never>,
-        about: { ...site, module: (looked?.document["ratings"] ?? null) as unknown as About["module"] } as About,
+        about: {
+          ...site,
+          module: (looked?.document["ratings"] ?? null) as unknown as About["module"],
+        } as About,
         school: "iec",
       }),
     placeholderData: keepPreviousData,
@@ -149,11 +160,15 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
           {kept.jobs.length === 0 && <p>No job holds an older revision.</p>}
           {kept.jobs.map((j) => (
             <div key={j.id} className="flex items-start gap-2">
-              <Badge verdict={j.stops.length > 0 ? "fail" : j.cautions.length > 0 ? "warn" : "pass"} />
+              <Badge
+                verdict={j.stops.length > 0 ? "fail" : j.cautions.length > 0 ? "warn" : "pass"}
+              />
               <p>
                 <strong>{j.name}</strong> holds revision {j.holds}.{" "}
-                {j.stops.length > 0 ? `It stops: ${j.stops.map(stopText).join("; ")}.` : "It holds."} The job itself is
-                as it was: it shows the new revision until somebody decides.
+                {j.stops.length > 0
+                  ? `It stops: ${j.stops.map(stopText).join("; ")}.`
+                  : "It holds."}{" "}
+                The job itself is as it was: it shows the new revision until somebody decides.
               </p>
             </div>
           ))}
@@ -173,7 +188,9 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
   const figures = judged.data?.figures ?? [];
   const checks = judged.data?.checks ?? [];
   // What is judged stands with its check.
-  const meant = figures.filter((f) => !checks.some((c) => c.figure === f.id && same(c.subject, f.subject)));
+  const meant = figures.filter(
+    (f) => !checks.some((c) => c.figure === f.id && same(c.subject, f.subject)),
+  );
   const blocking = problems.filter((p) => p.path !== "");
   const named = String(document["maker"] ?? "") !== "" && String(document["model"] ?? "") !== "";
   return (
@@ -184,7 +201,11 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
             ? `${entry.from.model}: revision ${String(document["revision"])}`
             : `New ${KINDS[entry.kind].one} data sheet`
         }
-        aside={entry.from ? "starts from the newest revision; change what the maker changed" : "as the maker prints it"}
+        aside={
+          entry.from
+            ? "starts from the newest revision; change what the maker changed"
+            : "as the maker prints it"
+        }
       >
         <div className="grid gap-3 p-4">
           <TextField
@@ -199,7 +220,9 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
                 <fieldset key={`${group}${String(k)}`} className="rounded border border-line p-3">
                   <legend className="px-1 text-sm font-bold">MPPT {k + 1}</legend>
                   <div className="grid grid-cols-4 items-start gap-x-3 gap-y-2 max-md:grid-cols-2">
-                    {list.map((f) => control(f, `/${f.key.replace("*", String(k)).replaceAll(".", "/")}`, f.title))}
+                    {list.map((f) =>
+                      control(f, `/${f.key.replace("*", String(k)).replaceAll(".", "/")}`, f.title),
+                    )}
                   </div>
                   {k === inputs.length - 1 && (
                     <div className="mt-2 flex gap-2">
@@ -260,7 +283,11 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
             </span>
           </div>
           {refused
-            .filter((p) => p.path === "" || !fields.data?.some((f) => `/${f.key.replaceAll(".", "/")}` === p.path))
+            .filter(
+              (p) =>
+                p.path === "" ||
+                !fields.data?.some((f) => `/${f.key.replaceAll(".", "/")}` === p.path),
+            )
             .map((p) => (
               <p key={p.message} role="alert" className="text-sm font-bold text-stop">
                 {p.message}
@@ -275,13 +302,19 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
             <Pick
               label="at the site of"
               value={siteOf}
-              options={[["", "as typed here"], ...(jobs.data ?? []).map((j) => [j.id, j.name] as const)]}
+              options={[
+                ["", "as typed here"],
+                ...(jobs.data ?? []).map((j) => [j.id, j.name] as const),
+              ]}
               onChange={(id) => {
                 setSiteOf(id);
                 if (id === "") return;
                 void api.job(id).then(({ job, report }) => {
-                  const ceiling = valueOf(report, "site.dc_ceiling_v", "site");
-                  const [cells, air] = [valueOf(report, "site.t_cell_hot_c", "site"), job.site.t_max_c ?? null];
+                  const ceiling = valueOf(report, "site.dc_ceiling_v", { kind: "site" });
+                  const [cells, air] = [
+                    valueOf(report, "site.t_cell_hot_c", { kind: "site" }),
+                    job.site.t_max_c ?? null,
+                  ];
                   setSite({
                     t_min_c: job.site.t_min_c ?? null,
                     t_max_c: air,
@@ -322,7 +355,11 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
                 label="with the module"
                 value={module}
                 options={modules.map(
-                  (m) => [`${m.sheet}/${String(m.revision)}`, `${m.model} rev ${String(m.revision)}`] as const,
+                  (m) =>
+                    [
+                      `${m.sheet}/${String(m.revision)}`,
+                      `${m.model} rev ${String(m.revision)}`,
+                    ] as const,
                 )}
                 onChange={setModule}
               />
@@ -330,12 +367,12 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
             <dl className="text-sm" data-testid="meaning">
               {meant.map((f, i) => (
                 <div
-                  key={`${f.id}${f.subject.name}${String(i)}`}
+                  key={`${f.id}${subjectKey(f.subject)}${String(i)}`}
                   className="flex justify-between gap-2 border-b border-line py-0.5"
                 >
                   <dt className="text-ink-2">
                     {f.title}
-                    {f.subject.kind === "mppt" ? `, MPPT ${f.subject.name.split("/")[1] ?? ""}` : ""}
+                    {f.subject.kind === "mppt" ? `, MPPT ${String(f.subject.input)}` : ""}
                   </dt>
                   <dd className="font-mono whitespace-nowrap">{amount(f.value, f.unit)}</dd>
                 </div>
@@ -346,13 +383,18 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
         <Sheet title="Checks">
           <ul className="p-3 text-sm" data-testid="sheet-checks">
             {checks.map((c, i) => (
-              <li key={`${c.id}${c.subject.name}${String(i)}`} className="border-b border-line py-1">
+              <li
+                key={`${c.id}${subjectKey(c.subject)}${String(i)}`}
+                className="border-b border-line py-1"
+              >
                 <div className="flex items-center gap-2">
                   <span className="grow">
                     {c.title}
-                    {c.subject.kind === "mppt" ? `, MPPT ${c.subject.name.split("/")[1] ?? ""}` : ""}
+                    {c.subject.kind === "mppt" ? `, MPPT ${String(c.subject.input)}` : ""}
                   </span>
-                  <span className="font-mono text-xs whitespace-nowrap">{valueOfCheck(figures, c)}</span>
+                  <span className="font-mono text-xs whitespace-nowrap">
+                    {valueOfCheck(figures, c)}
+                  </span>
                   <Badge verdict={c.verdict} />
                 </div>
                 {c.reason && <p className="text-xs">{c.reason}</p>}

@@ -4,7 +4,10 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, Refused, type Account, type Problem, type Role } from "../../api/client";
 import { ROLES } from "../../text/words";
-import { Button, inputLook, Pick, problemAt, Sheet } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { inputLook, problemAt } from "../../ui/field";
+import { Pick } from "../../ui/Pick";
+import { Sheet } from "../../ui/Sheet";
 
 const OPTIONS = Object.entries(ROLES);
 
@@ -44,7 +47,8 @@ export function People({ account }: { account: Account }) {
               className="flex flex-wrap items-center gap-3 border-b border-line px-4 py-2 last:border-b-0"
             >
               <span className={`min-w-40 grow ${who.disabled ? "text-ink-3 line-through" : ""}`}>
-                <strong>{who.name}</strong> <span className="text-sm text-ink-2">{who.sign_in}</span>
+                <strong>{who.name}</strong>{" "}
+                <span className="text-sm text-ink-2">{who.sign_in}</span>
               </span>
               <span className="w-56">
                 <Pick

@@ -2,11 +2,19 @@
 import { useState } from "react";
 import type { Job } from "../../api/client";
 import { useBench } from "../../shell/bench";
-import { inputLook, NumberField, problemAt, Sheet } from "../../ui/parts";
+import { inputLook, problemAt } from "../../ui/field";
+import { NumberField } from "../../ui/NumberField";
+import { Sheet } from "../../ui/Sheet";
 
 type Panel = NonNullable<Job["panel"]>;
 
-const NONE: Panel = { bus_a: null, main_a: null, load_breakers_a: [], load_calc_a: null, pv_at_far_end: true };
+const NONE: Panel = {
+  bus_a: null,
+  main_a: null,
+  load_breakers_a: [],
+  load_calc_a: null,
+  pv_at_far_end: true,
+};
 
 /** Amps out of a line such as `40 30 30, 20`; null where one is no number. */
 function parseAmps(text: string): number[] | null {

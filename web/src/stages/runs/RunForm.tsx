@@ -1,5 +1,5 @@
 /** One run: its wire, its device, its segments, each with its verdict. */
-import type { Check, Run, Segment } from "../../api/client";
+import type { Check, Run, Segment, Subject } from "../../api/client";
 import {
   changeRun,
   changeSegment,
@@ -12,11 +12,19 @@ import {
 } from "../../model/planning";
 import { checkKey, valueOf, worst } from "../../model/report";
 import { amount } from "../../model/format";
+import { same } from "../../model/subject";
 import { lengthFactor, lengthUnit } from "../../model/units";
 import { useBench } from "../../shell/bench";
-import { CheckList } from "../../shell/Slip";
+import { CheckList } from "../../shell/CheckList";
 import { CABLES, placeName, PLACES, racewayText } from "../../text/words";
-import { Button, NumberField, Pick, Sheet, TakeOut, Tape, TextField, problemAt } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { problemAt } from "../../ui/field";
+import { NumberField } from "../../ui/NumberField";
+import { Pick } from "../../ui/Pick";
+import { Sheet } from "../../ui/Sheet";
+import { TakeOut } from "../../ui/TakeOut";
+import { Tape } from "../../ui/Tape";
+import { TextField } from "../../ui/TextField";
 import { Badge } from "../../ui/verdict";
 
 interface Props {
@@ -96,7 +104,10 @@ export function RunForm({ run, index, checks, picked }: Props) {
             <Pick
               label="Section, mm²"
               value={String(wire.mm2 ?? "")}
-              options={[["", "not picked"], ...choices.mm2.map((s) => [String(s), String(s)] as const)]}
+              options={[
+                ["", "not picked"],
+                ...choices.mm2.map((s) => [String(s), String(s)] as const),
+              ]}
               disabled={!canPlan}
               onChange={(v) => {
                 setWire({ mm2: v ? Number(v) : null });
@@ -130,20 +141,29 @@ export function RunForm({ run, index, checks, picked }: Props) {
             <legend className="text-xs text-ink-2">Carries</legend>
             <div className="flex flex-wrap gap-x-4">
               {strings(job).map((s) => (
-                <label key={s.letter} className="inline-flex min-h-8 items-center gap-1.5 text-sm max-md:min-h-12">
+                <label
+                  key={s.letter}
+                  className="inline-flex min-h-8 items-center gap-1.5 text-sm max-md:min-h-12"
+                >
                   <input
                     type="checkbox"
                     disabled={!canPlan}
                     checked={(run.strings ?? []).includes(s.letter)}
                     onChange={(e) => {
                       const on = run.strings ?? [];
-                      change({ strings: e.target.checked ? [...on, s.letter] : on.filter((l) => l !== s.letter) });
+                      change({
+                        strings: e.target.checked
+                          ? [...on, s.letter]
+                          : on.filter((l) => l !== s.letter),
+                      });
                     }}
                   />
                   <Tape tapes={view.report.tapes} letter={s.letter} />
                 </label>
               ))}
-              {strings(job).length === 0 && <span className="text-sm text-ink-2">no string yet</span>}
+              {strings(job).length === 0 && (
+                <span className="text-sm text-ink-2">no string yet</span>
+              )}
             </div>
           </fieldset>
         ) : (
@@ -185,7 +205,15 @@ export function RunForm({ run, index, checks, picked }: Props) {
           </thead>
           <tbody>
             {segments(run).map((segment, k) => (
-              <SegmentRow key={k} run={run} index={index} segment={segment} k={k} checks={checks} picked={picked} />
+              <SegmentRow
+                key={k}
+                run={run}
+                index={index}
+                segment={segment}
+                k={k}
+                checks={checks}
+                picked={picked}
+              />
             ))}
           </tbody>
         </table>
@@ -194,7 +222,9 @@ export function RunForm({ run, index, checks, picked }: Props) {
             <Button
               onClick={() => {
                 const last = segments(run).at(-1);
-                change({ segments: [...segments(run), newSegment(last?.place ?? "inside", last?.raceway)] });
+                change({
+                  segments: [...segments(run), newSegment(last?.place ?? "inside", last?.raceway)],
+                });
               }}
             >
               Add a segment
@@ -225,7 +255,8 @@ function SegmentRow({ run, index, segment, k, checks, picked }: RowProps) {
   const { school } = draft.job;
   const key = `${run.id}/${String(k + 1)}`;
   const path = `/job/runs/${String(index)}/segments/${String(k)}`;
-  const own = checks.filter((c) => c.subject.kind === "raceway" && c.subject.name === key);
+  const raceway: Subject = { kind: "raceway", run: run.id, segment: k + 1 };
+  const own = checks.filter((c) => same(c.subject, raceway));
   const change = (what: Partial<Segment>) => {
     editor.editJob((j) => changeSegment(j, index, k, what));
   };
@@ -239,7 +270,9 @@ function SegmentRow({ run, index, segment, k, checks, picked }: RowProps) {
     ["free_air", "free air"] as const,
   ];
   return (
-    <tr className={`border-b border-line [&>td]:px-2 [&>td]:py-1 ${picked === key ? "bg-copper-soft" : ""}`}>
+    <tr
+      className={`border-b border-line [&>td]:px-2 [&>td]:py-1 ${picked === key ? "bg-copper-soft" : ""}`}
+    >
       <td className="min-w-40">
         <div className="flex items-center gap-2">
           <span className="font-bold">{k + 1}</span>
@@ -247,7 +280,9 @@ function SegmentRow({ run, index, segment, k, checks, picked }: RowProps) {
             compact
             label={`Place of segment ${names}`}
             value={segment.place}
-            options={Object.keys(PLACES).map((p) => [p, placeName(p as Segment["place"], school)] as const)}
+            options={Object.keys(PLACES).map(
+              (p) => [p, placeName(p as Segment["place"], school)] as const,
+            )}
             disabled={!canPlan}
             onChange={(p) => {
               change({ place: p as Segment["place"] });
@@ -265,7 +300,9 @@ function SegmentRow({ run, index, segment, k, checks, picked }: RowProps) {
           onChange={(v) => {
             const raceway = kinds.find((r) => `${r.kind} ${r.size}` === v);
             change(
-              raceway ? { method: "raceway", raceway } : { method: v as NonNullable<Segment["method"]>, raceway: null },
+              raceway
+                ? { method: "raceway", raceway }
+                : { method: v as NonNullable<Segment["method"]>, raceway: null },
             );
           }}
         />
@@ -285,7 +322,7 @@ function SegmentRow({ run, index, segment, k, checks, picked }: RowProps) {
         />
       </td>
       <td className="text-right font-mono whitespace-nowrap">
-        {segment.raceway ? amount(valueOf(view.report, "raceway.fill_pct", key), "%") : ""}
+        {segment.raceway ? amount(valueOf(view.report, "raceway.fill_pct", raceway), "%") : ""}
       </td>
       <td>
         {own.length > 0 && (
@@ -307,7 +344,9 @@ function SegmentRow({ run, index, segment, k, checks, picked }: RowProps) {
           <TakeOut
             what={`segment ${names}`}
             onClick={() => {
-              editor.editJob((j) => changeRun(j, index, { segments: segments(run).filter((_, i) => i !== k) }));
+              editor.editJob((j) =>
+                changeRun(j, index, { segments: segments(run).filter((_, i) => i !== k) }),
+              );
             }}
           />
         )}

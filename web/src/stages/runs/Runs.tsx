@@ -2,16 +2,17 @@
 import { useState } from "react";
 import type { Check, Leg, Verdict } from "../../api/client";
 import { RacewayCut } from "../../drawing/RacewayCut";
-import { legKey, RouteMap } from "../../drawing/RouteMap";
+import { legKey, racewayKey, RouteMap } from "../../drawing/RouteMap";
 import { amount } from "../../model/format";
 import { addRun, runs, type StartSizes } from "../../model/planning";
 import { checkKey, worst } from "../../model/report";
 import { lengthText } from "../../model/units";
 import { useBench } from "../../shell/bench";
-import { CheckList } from "../../shell/Slip";
+import { CheckList } from "../../shell/CheckList";
 import { StageFrame, usePicked } from "../../shell/StageFrame";
 import { racewayText } from "../../text/words";
-import { Button, Sheet } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { Sheet } from "../../ui/Sheet";
 import { PanelForm } from "./PanelForm";
 import { RunForm } from "./RunForm";
 import { SettingsForm } from "./SettingsForm";
@@ -25,12 +26,15 @@ export function Runs() {
   const picked = usePicked("runs");
   const own = report.checks.filter((c) => c.stage === "runs");
   const ofLeg = (leg: Leg): Check[] =>
-    own.filter((c) => c.subject.kind === "raceway" && c.subject.name === legKey(leg));
+    own.filter((c) => c.subject.kind === "raceway" && racewayKey(c.subject) === legKey(leg));
   const verdictOf = (leg: Leg): Verdict => worst(ofLeg(leg));
   // What is picked on the drawing, or the raceway whose slip is open.
-  const leg = picked?.subject.kind === "raceway" ? picked.subject.name : at;
-  const cut = report.raceway_cuts.find((c) => c.subject.name === leg);
-  const kinds = school === "na" ? choices.raceways.find((r) => r.kind === "emt") : choices.raceways[0];
+  const leg = picked?.subject.kind === "raceway" ? racewayKey(picked.subject) : at;
+  const cut = report.raceway_cuts.find(
+    (c) => c.subject.kind === "raceway" && racewayKey(c.subject) === leg,
+  );
+  const kinds =
+    school === "na" ? choices.raceways.find((r) => r.kind === "emt") : choices.raceways[0];
   const start: StartSizes = {
     awg: "10",
     mm2: choices.mm2.find((s) => s >= 4),
@@ -38,9 +42,7 @@ export function Runs() {
   };
   const checksOf = (id: string): Check[] =>
     own.filter(
-      (c) =>
-        (c.subject.kind === "circuit" && (c.subject.name === id || c.subject.name.startsWith(`${id} `))) ||
-        (c.subject.kind === "raceway" && c.subject.name.startsWith(`${id}/`)),
+      (c) => (c.subject.kind === "circuit" || c.subject.kind === "raceway") && c.subject.run === id,
     );
   const rest = own.filter((c) => c.subject.kind === "site" || c.subject.kind === "panel");
   return (
@@ -57,7 +59,9 @@ export function Runs() {
               {amount(cut.inner_mm, "mm")} inside
               <br />
               {cut.wires.length} wires, {school === "na" ? "ground" : "earth"} counted
-              {cut.wires.some((w) => !w.fits) && <strong className="block text-stop">Not all find room.</strong>}
+              {cut.wires.some((w) => !w.fits) && (
+                <strong className="block text-stop">Not all find room.</strong>
+              )}
             </figcaption>
           </figure>
         ) : null
@@ -105,7 +109,10 @@ export function Runs() {
       <div className="grid gap-3 lg:grid-cols-2">
         {school === "na" && <PanelForm />}
         <SettingsForm />
-        <Sheet title={school === "na" ? "Panel and the whole" : "The whole"} className="lg:col-span-2">
+        <Sheet
+          title={school === "na" ? "Panel and the whole" : "The whole"}
+          className="lg:col-span-2"
+        >
           <CheckList
             report={report}
             checks={rest}
@@ -113,7 +120,9 @@ export function Runs() {
               pick(checkKey(c));
             }}
           />
-          {rest.length === 0 && <p className="p-3 text-sm text-ink-2">Nothing more to check here.</p>}
+          {rest.length === 0 && (
+            <p className="p-3 text-sm text-ink-2">Nothing more to check here.</p>
+          )}
         </Sheet>
       </div>
     </StageFrame>

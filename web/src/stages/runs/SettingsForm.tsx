@@ -1,7 +1,9 @@
 /** Limits in which practice differs; empty means the school's own. */
 import type { Job } from "../../api/client";
 import { useBench } from "../../shell/bench";
-import { NumberField, problemAt, Sheet } from "../../ui/parts";
+import { problemAt } from "../../ui/field";
+import { NumberField } from "../../ui/NumberField";
+import { Sheet } from "../../ui/Sheet";
 
 type Settings = NonNullable<Job["settings"]>;
 
@@ -18,19 +20,24 @@ export function SettingsForm() {
   return (
     <Sheet title="Limits of this job" aside="empty: the school’s own">
       <div className="grid grid-cols-2 gap-3 p-3">
-        {FIELDS.filter(([, , , where]) => where === "both" || draft.job.school === "iec").map(([key, label, unit]) => (
-          <NumberField
-            key={key}
-            label={label}
-            unit={unit}
-            value={settings?.[key]}
-            readOnly={!canPlan}
-            problem={problemAt(problems, `/job/settings/${key}`)}
-            onChange={(value) => {
-              editor.editJob((j) => ({ ...j, settings: { ...(j.settings ?? {}), [key]: value } as Settings }));
-            }}
-          />
-        ))}
+        {FIELDS.filter(([, , , where]) => where === "both" || draft.job.school === "iec").map(
+          ([key, label, unit]) => (
+            <NumberField
+              key={key}
+              label={label}
+              unit={unit}
+              value={settings?.[key]}
+              readOnly={!canPlan}
+              problem={problemAt(problems, `/job/settings/${key}`)}
+              onChange={(value) => {
+                editor.editJob((j) => ({
+                  ...j,
+                  settings: { ...(j.settings ?? {}), [key]: value } as Settings,
+                }));
+              }}
+            />
+          ),
+        )}
       </div>
     </Sheet>
   );

@@ -3,7 +3,13 @@ import { Fragment } from "react";
 import { amount, FEET, number } from "../../model/format";
 import { useBench } from "../../shell/bench";
 import { placeName, PLACES } from "../../text/words";
-import { Button, NumberField, Pick, problemAt, Sheet, TakeOut, TextField } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { problemAt } from "../../ui/field";
+import { NumberField } from "../../ui/NumberField";
+import { Pick } from "../../ui/Pick";
+import { Sheet } from "../../ui/Sheet";
+import { TakeOut } from "../../ui/TakeOut";
+import { TextField } from "../../ui/TextField";
 import type { Job, Segment } from "../../api/client";
 
 type Place = NonNullable<Job["places"]>[number];
@@ -40,7 +46,11 @@ export function PlacesSheet() {
     />
   );
   return (
-    <Sheet title="Where the inverter goes" aside="cable, heat and weather, compared over a clear year" className="mt-3">
+    <Sheet
+      title="Where the inverter goes"
+      aside="cable, heat and weather, compared over a clear year"
+      className="mt-3"
+    >
       {places.length > 0 && (
         <div className="overflow-x-auto">
           <table className="w-full text-sm" aria-label="Places for the inverter">
@@ -67,8 +77,8 @@ export function PlacesSheet() {
                     >
                       <td className="min-w-44 !text-left">
                         <TextField
-                          label=""
-                          name={`Name of place ${String(i + 1)}`}
+                          compact
+                          label={`Name of place ${String(i + 1)}`}
                           value={p.name}
                           readOnly={!canPlan}
                           problem={problemAt(problems, `/job/places/${String(i)}/name`)}
@@ -109,7 +119,9 @@ export function PlacesSheet() {
                         )}
                       </td>
                     </tr>
-                    <tr className={`border-b border-line text-xs text-ink-2 ${row?.best ? "bg-copper-soft" : ""}`}>
+                    <tr
+                      className={`border-b border-line text-xs text-ink-2 ${row?.best ? "bg-copper-soft" : ""}`}
+                    >
                       <td colSpan={9} className="px-1.5 pb-1">
                         Asks for: {row?.asks.join("; ")}.
                       </td>
@@ -134,9 +146,10 @@ export function PlacesSheet() {
         )}
         {places.length > 0 && (
           <p className="text-xs text-ink-2">
-            Every day is taken as clear, the middle of each month stands for it, the air swings between the design
-            temperatures; above 45 °C the inverter is taken to give 2 % less a kelvin. Prices by our own list
-            (data/place_costs.csv). Trust the order more than the numbers.
+            Every day is taken as clear, the middle of each month stands for it, the air swings
+            between the design temperatures; above 45 °C the inverter is taken to give 2 % less a
+            kelvin. Prices by our own list (data/place_costs.csv). Trust the order more than the
+            numbers.
           </p>
         )}
         {canPlan && (
@@ -146,7 +159,11 @@ export function PlacesSheet() {
               onClick={() => {
                 const next = START.find((s) => !places.some((p) => p.name === s.name));
                 if (places.length === 0) put(START);
-                else put([...places, next ?? ({ ...START[2], name: `place ${String(places.length + 1)}` } as Place)]);
+                else
+                  put([
+                    ...places,
+                    next ?? ({ ...START[2], name: `place ${String(places.length + 1)}` } as Place),
+                  ]);
               }}
             >
               {places.length === 0 ? "Compare three places" : "Add a place"}

@@ -7,10 +7,15 @@ import { addFace, strings } from "../../model/planning";
 import { setAt } from "../../model/pointer";
 import { checkKey, valueOf } from "../../model/report";
 import { useBench } from "../../shell/bench";
-import { CheckList } from "../../shell/Slip";
+import { CheckList } from "../../shell/CheckList";
 import { StageFrame } from "../../shell/StageFrame";
 import { BUILDINGS, COLD_METHODS, MOUNTINGS, SCHOOL } from "../../text/words";
-import { Button, NumberField, Pick, problemAt, Sheet, TextField } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { problemAt } from "../../ui/field";
+import { NumberField } from "../../ui/NumberField";
+import { Pick } from "../../ui/Pick";
+import { Sheet } from "../../ui/Sheet";
+import { TextField } from "../../ui/TextField";
 import { PlacesSheet } from "./PlacesSheet";
 import { WeatherSheet } from "./WeatherSheet";
 
@@ -23,8 +28,8 @@ export function Site() {
     editor.editJob((j) => setAt(j, pointer, value));
   };
   const at = (pointer: string) => problemAt(problems, `/job${pointer}`);
-  const ceiling = valueOf(report, "site.dc_ceiling_v", "site");
-  const cells = valueOf(report, "site.t_cell_hot_c", "site");
+  const ceiling = valueOf(report, "site.dc_ceiling_v", { kind: "site" });
+  const cells = valueOf(report, "site.t_cell_hot_c", { kind: "site" });
   return (
     <StageFrame
       stage="site"
@@ -38,8 +43,8 @@ export function Site() {
         <div className="flex items-center gap-3 overflow-x-auto p-3 max-md:flex-wrap">
           <div className="min-w-0 grow max-md:min-w-[640px]">
             <TemperatureScale
-              cold={valueOf(report, "site.t_min_c", "site")}
-              hot={valueOf(report, "site.t_max_c", "site")}
+              cold={valueOf(report, "site.t_min_c", { kind: "site" })}
+              hot={valueOf(report, "site.t_max_c", { kind: "site" })}
               cells={cells}
             />
           </div>
@@ -85,7 +90,10 @@ export function Site() {
             <Pick
               label="Building"
               value={site.building ?? ""}
-              options={[["", "not said yet"], ...choices.buildings.map((b) => [b, BUILDINGS[b] ?? b] as const)]}
+              options={[
+                ["", "not said yet"],
+                ...choices.buildings.map((b) => [b, BUILDINGS[b] ?? b] as const),
+              ]}
               disabled={!canPlan}
               onChange={(v) => {
                 set("/site/building")(v || null);
@@ -94,7 +102,9 @@ export function Site() {
             <Pick
               label="Cold volts by"
               value={site.cold_method}
-              options={choices.cold_methods.map((m) => [m, COLD_METHODS[job.school][m] ?? m] as const)}
+              options={choices.cold_methods.map(
+                (m) => [m, COLD_METHODS[job.school][m] ?? m] as const,
+              )}
               disabled={!canPlan}
               onChange={set("/site/cold_method")}
             />
@@ -152,7 +162,9 @@ function Faces({ job, at }: { job: Job; at: (pointer: string) => ReturnType<type
   return (
     <Sheet title="Faces" aside="azimuth from north, clockwise">
       {job.site.faces.length === 0 && (
-        <p className="p-3 text-sm text-ink-2">No face yet. Strings lie on faces: add the first one.</p>
+        <p className="p-3 text-sm text-ink-2">
+          No face yet. Strings lie on faces: add the first one.
+        </p>
       )}
       <ul>
         {job.site.faces.map((face, i) => {

@@ -6,9 +6,15 @@ import { amount, plain } from "../../model/format";
 import { apply, setAt } from "../../model/pointer";
 import { valueOf } from "../../model/report";
 import { useBench } from "../../shell/bench";
-import { Button, NumberField, problemAt, Sheet } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { problemAt } from "../../ui/field";
+import { NumberField } from "../../ui/NumberField";
+import { Sheet } from "../../ui/Sheet";
 
-const MONTHS = "January February March April May June July August September October November December".split(" ");
+const MONTHS =
+  "January February March April May June July August September October November December".split(
+    " ",
+  );
 
 export function WeatherSheet() {
   const { view, draft, editor, canPlan, problems } = useBench();
@@ -33,7 +39,7 @@ export function WeatherSheet() {
   const set = (pointer: string) => (value: number | null) => {
     editor.editJob((j) => setAt(j, pointer, value));
   };
-  const far = valueOf(view.report, "site.station_km", "site");
+  const far = valueOf(view.report, "site.station_km", { kind: "site" });
   const marks = [
     { at: read?.weather.t_min_c ?? site.t_min_c, title: "coldest" },
     { at: read?.weather.t_max_c ?? site.t_max_c, title: "hot" },
@@ -68,7 +74,11 @@ export function WeatherSheet() {
           </div>
         )}
         {refused && (
-          <div role="alert" className="rounded border border-stop bg-stop-soft p-2" data-testid="weather-refused">
+          <div
+            role="alert"
+            className="rounded border border-stop bg-stop-soft p-2"
+            data-testid="weather-refused"
+          >
             <p className="font-bold text-stop">
               {refused.name} is not taken. {refused.errors.length === 0 ? refused.message : ""}
             </p>
@@ -92,7 +102,8 @@ export function WeatherSheet() {
                 : record.first_year === record.last_year
                   ? String(record.first_year)
                   : `${String(record.first_year)} to ${String(record.last_year)}`}
-              , {plain(record.hours_n, 0)} h{far === null || read ? "" : `, ${amount(far, "km")} from the site`}
+              , {plain(record.hours_n, 0)} h
+              {far === null || read ? "" : `, ${amount(far, "km")} from the site`}
               {read && ` · hottest month ${MONTHS[read.weather.hottest_month - 1] ?? ""}`}
             </p>
             <Histogram bins={record.histogram} marks={marks} />
@@ -102,7 +113,10 @@ export function WeatherSheet() {
           <div data-testid="weather-read">
             <p className="text-xs text-ink-2">
               {read.weather.years
-                .map((y) => `${String(y.year)}: ${plain(y.min_c, 1)} °C${y.counts ? "" : " (not whole)"}`)
+                .map(
+                  (y) =>
+                    `${String(y.year)}: ${plain(y.min_c, 1)} °C${y.counts ? "" : " (not whole)"}`,
+                )
                 .join(" · ")}
             </p>
             <ul className="my-1 list-disc pl-5 text-caution">
@@ -147,7 +161,9 @@ export function WeatherSheet() {
             </div>
           </div>
         )}
-        {!record && !refused && <p className="text-ink-2">None taken: the temperatures are as typed.</p>}
+        {!record && !refused && (
+          <p className="text-ink-2">None taken: the temperatures are as typed.</p>
+        )}
         <div className="grid grid-cols-2 gap-3">
           <NumberField
             label="Latitude of the site, north +"

@@ -12,10 +12,21 @@ import {
 import { FEET, amount } from "../../model/format";
 import { valueOf, worst } from "../../model/report";
 import { useBench } from "../../shell/bench";
-import { Button, NumberField, Pick, problemAt, TakeOut, Tape } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { problemAt } from "../../ui/field";
+import { NumberField } from "../../ui/NumberField";
+import { Pick } from "../../ui/Pick";
+import { TakeOut } from "../../ui/TakeOut";
+import { Tape } from "../../ui/Tape";
 import { Badge } from "../../ui/verdict";
 
-export function Branches({ onPick, picked }: { onPick: (letter: string) => void; picked: string | null }) {
+export function Branches({
+  onPick,
+  picked,
+}: {
+  onPick: (letter: string) => void;
+  picked: string | null;
+}) {
   const { view, draft, editor, canPlan, company, choices, problems } = useBench();
   const { job } = draft;
   const known = bothLibraries(draft.library, company);
@@ -55,7 +66,7 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                   editor.edit((d) => changeBranch(d, i, what, known));
                 };
                 const own = view.report.checks.filter(
-                  (c) => c.subject.kind === "branch" && c.subject.name === b.letter,
+                  (c) => c.subject.kind === "branch" && c.subject.branch === b.letter,
                 );
                 const arm = (k: number, n: number | null) => {
                   const arms = [...b.arms_n];
@@ -120,7 +131,11 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                       <td key={k} className="w-12 min-w-12">
                         <NumberField
                           compact
-                          label={k === 0 ? `Units of ${b.letter}` : `Units of the second arm of ${b.letter}`}
+                          label={
+                            k === 0
+                              ? `Units of ${b.letter}`
+                              : `Units of the second arm of ${b.letter}`
+                          }
                           value={b.arms_n[k]}
                           readOnly={!canPlan}
                           problem={problemAt(problems, `${path}/arms_n/${String(k)}`)}
@@ -137,7 +152,9 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                         value={b.breaker_a == null ? "" : String(b.breaker_a)}
                         options={[
                           ["", "open"],
-                          ...choices.breakers_a.filter((a) => a <= 63).map((a) => [String(a), String(a)] as const),
+                          ...choices.breakers_a
+                            .filter((a) => a <= 63)
+                            .map((a) => [String(a), String(a)] as const),
                         ]}
                         disabled={!canPlan}
                         onChange={(a) => {
@@ -179,7 +196,9 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                       <Pick
                         compact
                         label={`Wire of ${b.letter}`}
-                        value={na ? (b.wire?.awg ?? "") : b.wire?.mm2 == null ? "" : String(b.wire.mm2)}
+                        value={
+                          na ? (b.wire?.awg ?? "") : b.wire?.mm2 == null ? "" : String(b.wire.mm2)
+                        }
                         options={[
                           ["", "open"],
                           ...(na
@@ -188,7 +207,11 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                         ]}
                         disabled={!canPlan}
                         onChange={(w) => {
-                          const base = { material: "cu", insulation: "THWN-2", cable: "pvc70" } as const;
+                          const base = {
+                            material: "cu",
+                            insulation: "THWN-2",
+                            cable: "pvc70",
+                          } as const;
                           change({
                             wire: na
                               ? { ...base, awg: w || null, mm2: null }
@@ -206,7 +229,13 @@ export function Branches({ onPick, picked }: { onPick: (letter: string) => void;
                         }}
                       >
                         <Badge verdict={worst(own)}>
-                          {amount(valueOf(view.report, "branch.rise_total_pct", b.letter), "%")}
+                          {amount(
+                            valueOf(view.report, "branch.rise_total_pct", {
+                              kind: "branch",
+                              branch: b.letter,
+                            }),
+                            "%",
+                          )}
                         </Badge>
                       </button>
                     </td>

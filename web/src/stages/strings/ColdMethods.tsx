@@ -14,11 +14,18 @@ const WHY: Record<ColdBy["method"], string> = {
 
 export function ColdMethods({ report, check }: { report: Report; check: Check }) {
   const { draft } = useBench();
-  const rows = report.string_windows.flatMap((w) => w.rows).find((r) => r.letter === check.subject.name)?.cold_by ?? [];
+  const rows =
+    report.string_windows
+      .flatMap((w) => w.rows)
+      .find((r) => check.subject.kind === "string" && r.letter === check.subject.string)?.cold_by ??
+    [];
   if (rows.length < 2) return null;
   const rules = draft.job.site.cold_method;
   return (
-    <table className="mt-3 w-full border-t border-dashed border-ink-3 text-sm" aria-label="Cold volts by each method">
+    <table
+      className="mt-3 w-full border-t border-dashed border-ink-3 text-sm"
+      aria-label="Cold volts by each method"
+    >
       <tbody>
         {rows.map((r) => (
           <Fragment key={r.method}>
@@ -27,9 +34,13 @@ export function ColdMethods({ report, check }: { report: Report; check: Check })
                 {COLD_METHODS[draft.job.school][r.method] ?? r.method}
                 {r.method === rules ? ": rules" : ""}
               </td>
-              <td className="pt-1 text-right font-mono whitespace-nowrap">{amount(r.voc_cold_v, "V")}</td>
+              <td className="pt-1 text-right font-mono whitespace-nowrap">
+                {amount(r.voc_cold_v, "V")}
+              </td>
               <td className="pt-1 pl-2 text-right">
-                <Badge verdict={r.verdict}>{r.n_max == null ? undefined : `≤ ${amount(r.n_max, "n")}`}</Badge>
+                <Badge verdict={r.verdict}>
+                  {r.n_max == null ? undefined : `≤ ${amount(r.n_max, "n")}`}
+                </Badge>
               </td>
             </tr>
             <tr className="border-b border-line text-xs text-ink-2">

@@ -1,7 +1,7 @@
 /** Strings: each against the inverter's window. Counts are changed on the drawing or in the table. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, Refused, unlessRefused, type Check, type Way } from "../../api/client";
+import { api, Refused, unlessRefused, type Check, type Subject, type Way } from "../../api/client";
 import { BranchRise } from "../../drawing/BranchRise";
 import { StringWindow } from "../../drawing/StringWindow";
 import type { Draft } from "../../model/editor";
@@ -22,10 +22,18 @@ import {
 } from "../../model/planning";
 import { setAt } from "../../model/pointer";
 import { checkKey, valueOf, worst } from "../../model/report";
+import { ofString, same } from "../../model/subject";
 import { useBench } from "../../shell/bench";
-import { CheckList } from "../../shell/Slip";
+import { CheckList } from "../../shell/CheckList";
 import { StageFrame, usePicked } from "../../shell/StageFrame";
-import { Button, NumberField, Pick, problemAt, Sheet, Tabs, TakeOut, Tape } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { problemAt } from "../../ui/field";
+import { NumberField } from "../../ui/NumberField";
+import { Pick } from "../../ui/Pick";
+import { Sheet } from "../../ui/Sheet";
+import { Tabs } from "../../ui/Tabs";
+import { TakeOut } from "../../ui/TakeOut";
+import { Tape } from "../../ui/Tape";
 import { Badge, WORDS } from "../../ui/verdict";
 import { Branches } from "./Branches";
 import { ColdMethods } from "./ColdMethods";
@@ -40,16 +48,16 @@ export function Strings() {
   const { job } = draft;
   const picked = usePicked("strings");
   const known = bothLibraries(draft.library, company);
-  const letter = picked?.subject.kind === "string" ? picked.subject.name : null;
-  const pickOf = (kind: "string" | "branch") => (l: string) => {
-    const own = report.checks.filter((c) => c.stage === "strings" && c.subject.kind === kind && c.subject.name === l);
+  const letter = picked?.subject.kind === "string" ? picked.subject.string : null;
+  const pickOf = (subject: (letter: string) => Subject) => (l: string) => {
+    const own = report.checks.filter((c) => c.stage === "strings" && same(c.subject, subject(l)));
     const bad = worst(own);
     const first = own.find((c) => c.verdict === bad);
     if (first) pick(checkKey(first));
   };
-  const pickString = pickOf("string");
-  const pickBranch = pickOf("branch");
-  const branch = picked?.subject.kind === "branch" ? picked.subject.name : null;
+  const pickString = pickOf(ofString);
+  const pickBranch = pickOf((branch) => ({ kind: "branch", branch }));
+  const branch = picked?.subject.kind === "branch" ? picked.subject.branch : null;
   // From what is in hand, not from what the last answer drew: keys may be faster than the server.
   const step = (indices: number[], by: number) => {
     editor.editJob((j) =>
@@ -60,17 +68,21 @@ export function Strings() {
     );
   };
   const setCount = (indices: number[], count: number) => {
-    editor.editJob((j) => indices.reduce((next, index) => setAt(next, `/strings/${String(index)}/n`, count), j));
+    editor.editJob((j) =>
+      indices.reduce((next, index) => setAt(next, `/strings/${String(index)}/n`, count), j),
+    );
   };
   const only = strings(job).length === 0 && branches(job).length > 0;
   const [tab, setTab] = useState(only ? "branches" : "strings");
   // What the window shows instead of what is kept: a way that is looked at, or what is tried out.
   const [looked, setLooked] = useState<Way | null>(null);
   const [trial, setTrial] = useState<Draft | null>(null);
-  const shown = tab === "if" ? trial : tab === "ways" && looked ? applyPlan(draft, looked.edits, known) : null;
+  const shown =
+    tab === "if" ? trial : tab === "ways" && looked ? applyPlan(draft, looked.edits, known) : null;
   const tried = useQuery({
     queryKey: ["try", shown?.job, shown?.library],
-    queryFn: () => (shown ? api.tryPlan(shown.job, shown.library) : Promise.reject(new Error("nothing is tried"))),
+    queryFn: () =>
+      shown ? api.tryPlan(shown.job, shown.library) : Promise.reject(new Error("nothing is tried")),
     enabled: shown !== null,
     placeholderData: keepPreviousData,
     retry: unlessRefused,
@@ -79,7 +91,10 @@ export function Strings() {
   const other = shown !== null && tried.data ? tried.data : null;
   const drawn = other ?? report;
   const n = strings(job).reduce((sum, s) => sum + s.n, 0);
-  const [low, cells] = [valueOf(report, "site.t_min_c", "site"), valueOf(report, "site.t_cell_hot_c", "site")];
+  const [low, cells] = [
+    valueOf(report, "site.t_min_c", { kind: "site" }),
+    valueOf(report, "site.t_cell_hot_c", { kind: "site" }),
+  ];
   const missing = [
     job.site.faces.length === 0 ? "a face (Site)" : "",
     inverters(job).length === 0 ? "an inverter (Equipment)" : "",
@@ -101,7 +116,9 @@ export function Strings() {
     <StageFrame
       stage="strings"
       about={`${counted.join(", ")} · coldest morning ${amount(low, "degC")}, cells ${amount(cells, "degC")} on the hottest day`}
-      inSlip={(check) => (check.id === "string.voc_cold_v" ? <ColdMethods report={report} check={check} /> : null)}
+      inSlip={(check) =>
+        check.id === "string.voc_cold_v" ? <ColdMethods report={report} check={check} /> : null
+      }
     >
       {drawn.string_windows.map((w) => (
         <Sheet
@@ -110,7 +127,9 @@ export function Strings() {
           aside={
             other ? (
               <strong className="text-copper">
-                {tab === "if" ? "tried out, not kept: dashed is what is kept" : "a way that is looked at, not kept"}
+                {tab === "if"
+                  ? "tried out, not kept: dashed is what is kept"
+                  : "a way that is looked at, not kept"}
               </strong>
             ) : (
               "bar: working volts, hot to cold · end mark: open circuit, coldest morning"
@@ -138,15 +157,28 @@ export function Strings() {
                       }
                     : null
               }
-              ghost={tab === "if" && other ? report.string_windows.find((g) => g.inverter === w.inverter) : undefined}
+              ghost={
+                tab === "if" && other
+                  ? report.string_windows.find((g) => g.inverter === w.inverter)
+                  : undefined
+              }
             />
           </div>
         </Sheet>
       ))}
       {report.branches.length > 0 && (
-        <Sheet title="Volts along each branch" aside="above the panel, unit by unit, from the feed on" className="mb-3">
+        <Sheet
+          title="Volts along each branch"
+          aside="above the panel, unit by unit, from the feed on"
+          className="mb-3"
+        >
           <div className="overflow-x-auto p-2 [&>svg]:max-md:min-w-[740px]">
-            <BranchRise branches={report.branches} tapes={report.tapes} picked={branch} onPick={pickBranch} />
+            <BranchRise
+              branches={report.branches}
+              tapes={report.tapes}
+              picked={branch}
+              onPick={pickBranch}
+            />
           </div>
         </Sheet>
       )}
@@ -171,7 +203,11 @@ export function Strings() {
                       disabled={missing.length > 0}
                       onClick={() => {
                         editor.edit((d) =>
-                          addString(d, known, strings(d.job).length === 0 ? known.modules[0] : undefined),
+                          addString(
+                            d,
+                            known,
+                            strings(d.job).length === 0 ? known.modules[0] : undefined,
+                          ),
                         );
                       }}
                     >
@@ -201,7 +237,11 @@ export function Strings() {
               <WhatIf
                 trial={trial}
                 report={other ?? undefined}
-                refused={tried.error instanceof Refused ? `${tried.error.message}. ${tried.error.detail}` : null}
+                refused={
+                  tried.error instanceof Refused
+                    ? `${tried.error.message}. ${tried.error.detail}`
+                    : null
+                }
                 onTry={setTrial}
               />
             ),
@@ -226,7 +266,13 @@ export function Strings() {
   );
 }
 
-function StringTable({ onPick, picked }: { onPick: (letter: string) => void; picked: string | null }) {
+function StringTable({
+  onPick,
+  picked,
+}: {
+  onPick: (letter: string) => void;
+  picked: string | null;
+}) {
   const { view, draft, editor, canPlan, company, problems } = useBench();
   const { report } = view;
   const { job } = draft;
@@ -278,7 +324,7 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
           {strings(job).map((s, i) => {
             const path = `/job/strings/${String(i)}`;
             const own = report.checks.filter(
-              (c) => c.stage === "strings" && c.subject.kind === "string" && c.subject.name === s.letter,
+              (c) => c.stage === "strings" && same(c.subject, ofString(s.letter)),
             );
             const change = (what: Partial<typeof s>) => {
               editor.edit((d) => changeString(d, i, what, known));
@@ -365,13 +411,13 @@ function StringTable({ onPick, picked }: { onPick: (letter: string) => void; pic
                 </td>
                 <td className="text-right font-mono whitespace-nowrap">
                   {s.optimizer
-                    ? amount(valueOf(report, "string.opt_power_w", s.letter), "W")
-                    : amount(valueOf(report, "string.voc_cold_v", s.letter), "V")}
+                    ? amount(valueOf(report, "string.opt_power_w", ofString(s.letter)), "W")
+                    : amount(valueOf(report, "string.voc_cold_v", ofString(s.letter)), "V")}
                 </td>
                 <td className="text-right font-mono whitespace-nowrap">
                   {s.optimizer
-                    ? amount(valueOf(report, "string.opt_current_a", s.letter), "A")
-                    : amount(valueOf(report, "string.vmp_hot_v", s.letter), "V")}
+                    ? amount(valueOf(report, "string.opt_current_a", ofString(s.letter)), "A")
+                    : amount(valueOf(report, "string.vmp_hot_v", ofString(s.letter)), "V")}
                 </td>
                 <td>
                   <button

@@ -15,7 +15,9 @@ import { StringWindow } from "../../drawing/StringWindow";
 import { amount } from "../../model/format";
 import { applyPlan, bothLibraries, strings } from "../../model/planning";
 import { useBench } from "../../shell/bench";
-import { Button, NumberField, Tick } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { NumberField } from "../../ui/NumberField";
+import { Tick } from "../../ui/Tick";
 import { Badge } from "../../ui/verdict";
 
 interface Props {
@@ -38,7 +40,8 @@ function inputs(way: Way, faceName: (id: string) => string): { input: string; te
 /** One note in a few words: what, where, how far beyond. */
 function noteText(n: Note): string {
   const [inverter = "", input] = n.subject.split("/");
-  const where = input === undefined ? "" : `, ${inverter === "INV1" ? "" : `${inverter} `}input ${input}`;
+  const where =
+    input === undefined ? "" : `, ${inverter === "INV1" ? "" : `${inverter} `}input ${input}`;
   if (n.missing?.length) return `${n.title}${where}: ${n.missing.join(", ")} missing`;
   if (n.over == null) return `${n.title}${where}`;
   return `${n.title}${where}: ${amount(n.over, n.unit)} beyond ${n.limit_title ?? "the limit"} ${amount(n.limit, n.unit)}`;
@@ -181,7 +184,8 @@ export function WaysPanel({ onLook }: Props) {
                     <span className="mr-2 font-mono text-xs text-ink-2">{i + 1}</span>
                     {inputs(way, faceName).map((u) => (
                       <span key={u.input} className="mr-3 inline-block whitespace-nowrap">
-                        <span className="text-xs text-ink-2">{u.input}:</span> <strong>{u.text}</strong>
+                        <span className="text-xs text-ink-2">{u.input}:</span>{" "}
+                        <strong>{u.text}</strong>
                       </span>
                     ))}
                   </td>
@@ -209,7 +213,9 @@ export function WaysPanel({ onLook }: Props) {
                     )}{" "}
                     <span title={way.notes.map(noteText).join("\n")}>
                       <Badge verdict={verdictOf(way)}>
-                        {way.warns_n > 0 ? `${String(way.warns_n)} caution${way.warns_n === 1 ? "" : "s"}` : undefined}
+                        {way.warns_n > 0
+                          ? `${String(way.warns_n)} caution${way.warns_n === 1 ? "" : "s"}`
+                          : undefined}
                       </Badge>
                     </span>
                   </td>
@@ -220,7 +226,8 @@ export function WaysPanel({ onLook }: Props) {
         </div>
       )}
       <p className="no-print px-3 py-2 text-xs text-ink-2">
-        ↑ ↓ look at a way in the window above · Enter use it · Space mark for comparing, two at a time
+        ↑ ↓ look at a way in the window above · Enter use it · Space mark for comparing, two at a
+        time
       </p>
       {side.length === 2 && (
         <Compare
@@ -315,7 +322,15 @@ function Filters({
   );
 }
 
-function Compare({ ways, names, faceName }: { ways: Way[]; names: string[]; faceName: (id: string) => string }) {
+function Compare({
+  ways,
+  names,
+  faceName,
+}: {
+  ways: Way[];
+  names: string[];
+  faceName: (id: string) => string;
+}) {
   const { draft, company } = useBench();
   const known = bothLibraries(draft.library, company);
   const reports = useQuery({
@@ -363,7 +378,10 @@ function Compare({ ways, names, faceName }: { ways: Way[]; names: string[]; face
               <tr key={title} className="border-t border-line align-top">
                 <th className="py-1 pr-2 text-left text-xs font-normal text-ink-2">{title}</th>
                 {cells.map((c, i) => (
-                  <td key={names[i]} className={`py-1 pr-3 ${cells[0] === cells[1] ? "text-ink-2" : "font-bold"}`}>
+                  <td
+                    key={names[i]}
+                    className={`py-1 pr-3 ${cells[0] === cells[1] ? "text-ink-2" : "font-bold"}`}
+                  >
                     {c}
                   </td>
                 ))}
@@ -473,7 +491,10 @@ function Misses({
           </summary>
           <ul>
             {ways.failing.map((w) => (
-              <li key={JSON.stringify(w.uses)} className="flex items-start gap-2 border-b border-line py-1">
+              <li
+                key={JSON.stringify(w.uses)}
+                className="flex items-start gap-2 border-b border-line py-1"
+              >
                 <span className="grow">{line(w)}</span>
                 <Badge verdict="fail" />
               </li>

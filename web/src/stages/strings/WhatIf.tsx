@@ -3,11 +3,21 @@ import { useState } from "react";
 import type { Report } from "../../api/client";
 import { amount } from "../../model/format";
 import type { Draft } from "../../model/editor";
-import { bothLibraries, inverters, moveModule, sheetKey, sheetName, strings, swapInverter } from "../../model/planning";
+import {
+  bothLibraries,
+  inverters,
+  moveModule,
+  sheetKey,
+  sheetName,
+  strings,
+  swapInverter,
+} from "../../model/planning";
 import { setAt } from "../../model/pointer";
 import { moves } from "../../model/report";
 import { useBench } from "../../shell/bench";
-import { Button, NumberField, Pick } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { NumberField } from "../../ui/NumberField";
+import { Pick } from "../../ui/Pick";
 
 interface Props {
   trial: Draft | null;
@@ -88,12 +98,16 @@ export function WhatIf({ trial, report, refused, onTry }: Props) {
           </div>
         )}
       </div>
-      <div className="mt-3 min-h-16 border-t border-line pt-2 text-sm" aria-live="polite" data-testid="what-moves">
+      <div
+        className="mt-3 min-h-16 border-t border-line pt-2 text-sm"
+        aria-live="polite"
+        data-testid="what-moves"
+      >
         {refused && <p className="font-bold text-stop">{refused}</p>}
         {!trial && (
           <p className="text-ink-2">
-            Change something: the window above shows it, with what is kept dashed behind it. Dragging a tape onto
-            another string moves a module there.
+            Change something: the window above shows it, with what is kept dashed behind it.
+            Dragging a tape onto another string moves a module there.
           </p>
         )}
         {trial && report && (

@@ -17,7 +17,12 @@ import { pasted, sampled, type Values } from "../../model/paste";
 import { PageHead } from "../../shell/PageHead";
 import { Lines } from "../../shell/Slip";
 import { SCHOOL } from "../../text/words";
-import { Button, NumberField, Pick, Sheet, TextField, Tick } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { NumberField } from "../../ui/NumberField";
+import { Pick } from "../../ui/Pick";
+import { Sheet } from "../../ui/Sheet";
+import { TextField } from "../../ui/TextField";
+import { Tick } from "../../ui/Tick";
 import { Badge } from "../../ui/verdict";
 
 export function Sums({ account }: { account: Account }) {
@@ -36,7 +41,10 @@ export function Sums({ account }: { account: Account }) {
         </Link>
       </PageHead>
       <div className="grid min-h-0 grow grid-cols-[220px_minmax(0,1fr)] max-md:block">
-        <nav aria-label="Quick sums" className="no-print overflow-y-auto border-r border-line bg-sheet p-3">
+        <nav
+          aria-label="Quick sums"
+          className="no-print overflow-y-auto border-r border-line bg-sheet p-3"
+        >
           <h1 className="mb-2 text-lg font-bold">Quick sums</h1>
           <div className="mb-2 flex gap-2" role="group" aria-label="School">
             {(["na", "iec"] as const).map((s) => (
@@ -95,7 +103,13 @@ function OneSum({ sum, account }: { sum: Sum; account: Account }) {
       <Sheet title={sum.title} aside={sum.about} className="no-print self-start">
         <div className="grid grid-cols-3 items-end gap-3 p-4 max-md:grid-cols-1">
           {sum.inputs.map((i) => (
-            <SumField key={i.key} input={i} value={values[i.key]} problem={at(i.key)} onChange={set(i.key)} />
+            <SumField
+              key={i.key}
+              input={i}
+              value={values[i.key]}
+              problem={at(i.key)}
+              onChange={set(i.key)}
+            />
           ))}
         </div>
         <div className="flex flex-wrap items-center gap-2 border-t border-line p-4">
@@ -115,7 +129,9 @@ function OneSum({ sum, account }: { sum: Sum; account: Account }) {
                     setSaid("The slip is copied.");
                   },
                   () => {
-                    setSaid("The browser does not allow copying: mark the slip and copy it by hand.");
+                    setSaid(
+                      "The browser does not allow copying: mark the slip and copy it by hand.",
+                    );
                   },
                 );
             }}
@@ -138,7 +154,11 @@ function OneSum({ sum, account }: { sum: Sum; account: Account }) {
                   .sumToJob(sum.name, school, values)
                   .then((made) => navigate(`/jobs/${made.id}/strings`))
                   .catch((e: unknown) => {
-                    setSaid(e instanceof Refused ? e.detail : "The server does not answer. Try again in a moment.");
+                    setSaid(
+                      e instanceof Refused
+                        ? e.detail
+                        : "The server does not answer. Try again in a moment.",
+                    );
                   });
               }}
             >
@@ -200,13 +220,17 @@ function OneSum({ sum, account }: { sum: Sum; account: Account }) {
           </ul>
         )}
         {slip.error && !(slip.error instanceof Refused) && (
-          <p className="mt-2 text-sm text-caution">The server does not answer. It is tried again.</p>
+          <p className="mt-2 text-sm text-caution">
+            The server does not answer. It is tried again.
+          </p>
         )}
         {done?.answers.map((f, i) => (
           <section key={f.id} className="mt-3">
             <h3 className="flex items-baseline justify-between gap-3">
               <span className="text-sm">{f.title}</span>
-              <span className={`text-right font-mono font-bold ${i === 0 ? "text-xl" : "text-base"}`}>
+              <span
+                className={`text-right font-mono font-bold ${i === 0 ? "text-xl" : "text-base"}`}
+              >
                 {f.value == null && f.note ? "none" : amount(f.value, f.unit)}
               </span>
             </h3>
@@ -235,7 +259,9 @@ function OneSum({ sum, account }: { sum: Sum; account: Account }) {
               ))}
           </ul>
         )}
-        <p className="mt-3 text-xs text-ink-2">The local code and a licensed person have the last word.</p>
+        <p className="mt-3 text-xs text-ink-2">
+          The local code and a licensed person have the last word.
+        </p>
       </article>
     </div>
   );

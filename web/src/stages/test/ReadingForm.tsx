@@ -5,7 +5,12 @@ import { MeterStrip } from "../../drawing/MeterStrip";
 import { amount } from "../../model/format";
 import { strings } from "../../model/planning";
 import { useBench } from "../../shell/bench";
-import { Button, NumberField, Pick, problemAt, Sheet, Tape } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { problemAt } from "../../ui/field";
+import { NumberField } from "../../ui/NumberField";
+import { Pick } from "../../ui/Pick";
+import { Sheet } from "../../ui/Sheet";
+import { Tape } from "../../ui/Tape";
 import { Badge } from "../../ui/verdict";
 import type { Entry } from "./useReading";
 
@@ -19,7 +24,9 @@ type Kind = (typeof KINDS)[number][0];
 export function ReadingForm({ letter, entry }: { letter: string; entry: Entry }) {
   const { view, canRead } = useBench();
   const { reading, change, judged, problems, said, busy, keep } = entry;
-  const [kind, setKind] = useState<Kind>(() => KINDS.find(([k]) => reading[k] != null)?.[0] ?? "back_c");
+  const [kind, setKind] = useState<Kind>(
+    () => KINDS.find(([k]) => reading[k] != null)?.[0] ?? "back_c",
+  );
   const at = (field: keyof Reading) => problemAt(problems, `/${field}`);
   const figure = (id: string) => judged?.figures.find((f) => f.id === id);
   const voc = judged?.checks.find((c) => c.id === "test.voc_v");
@@ -101,15 +108,23 @@ export function ReadingForm({ letter, entry }: { letter: string; entry: Entry })
           data-testid="expected"
         >
           <span>
-            expected <strong className="font-mono">{amount(figure("test.voc_expected_v")?.value, "V")}</strong>
+            expected{" "}
+            <strong className="font-mono">
+              {amount(figure("test.voc_expected_v")?.value, "V")}
+            </strong>
           </span>
           {figure("test.isc_expected_a")?.value != null && (
             <span>
-              and <strong className="font-mono">{amount(figure("test.isc_expected_a")?.value, "A")}</strong>
+              and{" "}
+              <strong className="font-mono">
+                {amount(figure("test.isc_expected_a")?.value, "A")}
+              </strong>
             </span>
           )}
           {figure("test.t_cell_c")?.value != null && (
-            <span className="text-ink-2">cells at {amount(figure("test.t_cell_c")?.value, "degC")}</span>
+            <span className="text-ink-2">
+              cells at {amount(figure("test.t_cell_c")?.value, "degC")}
+            </span>
           )}
           {missing.length > 0 && (
             <span className="text-ink-2">open: {missing.map((m) => WORDS[m] ?? m).join(", ")}</span>
@@ -128,7 +143,10 @@ export function ReadingForm({ letter, entry }: { letter: string; entry: Entry })
           </div>
         )}
         {reading.voc_v != null && voc && voc.verdict !== "pass" && (
-          <div className="mt-2 rounded-lg bg-caution-soft p-3 text-sm max-md:text-base" data-testid="cause">
+          <div
+            className="mt-2 rounded-lg bg-caution-soft p-3 text-sm max-md:text-base"
+            data-testid="cause"
+          >
             {causes.length === 0 && voc.reason && <p>{voc.reason}</p>}
             {causes[0] && <p className="font-bold">Most likely: {causes[0].text}</p>}
             {causes.slice(1).map((c) => (

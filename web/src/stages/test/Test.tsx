@@ -7,7 +7,8 @@ import type { Check } from "../../api/client";
 import { useBench } from "../../shell/bench";
 import { Slip } from "../../shell/Slip";
 import { StageFrame } from "../../shell/StageFrame";
-import { Sheet, Tape } from "../../ui/parts";
+import { Sheet } from "../../ui/Sheet";
+import { Tape } from "../../ui/Tape";
 import { Badge, Mark } from "../../ui/verdict";
 import { ReadingForm } from "./ReadingForm";
 import { useReading } from "./useReading";
@@ -42,7 +43,7 @@ function OneString({ letter, onChoose }: { letter: string; onChoose: (letter: st
     onChoose(l);
   };
   const ofReading = (id: string): Check[] =>
-    report.checks.filter((c) => c.subject.kind === "reading" && c.subject.name === id);
+    report.checks.filter((c) => c.subject.kind === "reading" && c.subject.reading === id);
   const standing = (l: string) => {
     const own = report.readings.filter((r) => r.reading.values.string === l && !r.superseded);
     return own.length === 0 ? "unknown" : worst(own.flatMap((r) => ofReading(r.reading.id)));
@@ -52,7 +53,11 @@ function OneString({ letter, onChoose }: { letter: string; onChoose: (letter: st
     <StageFrame
       stage="test"
       about="string circuits at the inverter end, isolators open"
-      slip={picked === null && judged && live ? <Slip report={judged} check={live} onEdits={null} /> : undefined}
+      slip={
+        picked === null && judged && live ? (
+          <Slip report={judged} check={live} onEdits={null} />
+        ) : undefined
+      }
     >
       <div className="grid grid-cols-[190px_minmax(0,1fr)] gap-3 max-md:grid-cols-1">
         <Sheet title="Strings" className="self-start max-md:hidden">
@@ -94,14 +99,20 @@ function OneString({ letter, onChoose }: { letter: string; onChoose: (letter: st
         </div>
         <div className="min-w-0">
           <ReadingForm letter={letter} entry={reading} />
-          <Sheet title={`Readings of ${letter}`} aside="only ever added, newest first" className="mt-3">
+          <Sheet
+            title={`Readings of ${letter}`}
+            aside="only ever added, newest first"
+            className="mt-3"
+          >
             {records.length === 0 && <p className="p-3 text-sm text-ink-2">None yet.</p>}
             <ul data-testid="readings">
               {records.map(({ reading, superseded, causes }) => {
                 const checks = ofReading(reading.id);
                 const v = reading.values;
                 const verdict =
-                  checks.length === 0 ? "unknown" : worst(checks.map((c) => ({ ...c, alternative: false })));
+                  checks.length === 0
+                    ? "unknown"
+                    : worst(checks.map((c) => ({ ...c, alternative: false })));
                 return (
                   <li key={reading.id} className="border-b border-line last:border-b-0">
                     <button
@@ -113,13 +124,19 @@ function OneString({ letter, onChoose }: { letter: string; onChoose: (letter: st
                       }}
                     >
                       <span className="font-mono font-bold">
-                        {[v.voc_v != null ? amount(v.voc_v, "V") : "", v.isc_a != null ? amount(v.isc_a, "A") : ""]
+                        {[
+                          v.voc_v != null ? amount(v.voc_v, "V") : "",
+                          v.isc_a != null ? amount(v.isc_a, "A") : "",
+                        ]
                           .filter(Boolean)
                           .join(" · ")}
                       </span>
                       <span className="grow text-xs text-ink-2 max-md:text-base">
                         {amount(v.irradiance_w_m2, "W/m2")} · {reading.by},{" "}
-                        {new Date(reading.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+                        {new Date(reading.at).toLocaleString("en-GB", {
+                          dateStyle: "medium",
+                          timeStyle: "short",
+                        })}
                         {superseded ? " · read again since" : ""}
                         {causes[0] && verdict !== "pass" ? ` · ${causes[0].text}` : ""}
                       </span>

@@ -57,7 +57,7 @@ export function useReading(letter: string): Entry {
     try {
       const saved = await api.addReading(view.id, reading);
       localStorage.removeItem(key(view.id, letter));
-      editor.replace(saved);
+      editor.read(saved);
       // Light and warmth hold for the next reading too; what was read does not.
       setReading({ ...reading, voc_v: null, isc_a: null });
       setSaid("Kept.");
@@ -66,12 +66,22 @@ export function useReading(letter: string): Entry {
         setErrors(error.errors);
         setSaid(error.errors.length > 0 ? null : `${error.message}. ${error.detail}`);
       } else {
-        setSaid("The server does not answer. What you typed stays here; press again when it is back.");
+        setSaid(
+          "The server does not answer. What you typed stays here; press again when it is back.",
+        );
       }
     } finally {
       setBusy(false);
     }
   };
   const problems = [...errors, ...refused];
-  return { reading, change, judged: refused.length > 0 ? undefined : preview.data, problems, said, busy, keep };
+  return {
+    reading,
+    change,
+    judged: refused.length > 0 ? undefined : preview.data,
+    problems,
+    said,
+    busy,
+    keep,
+  };
 }

@@ -1,0 +1,69 @@
+/** What a figure or a check is about: its kind, and the keys that make it up. */
+import type { Subject } from "../api/client";
+
+export type Kind = Subject["kind"];
+export type Of<K extends Kind> = Extract<Subject, { kind: K }>;
+
+/** One text for a subject: for lists, for addresses, for comparing. */
+export function subjectKey(subject: Subject): string {
+  switch (subject.kind) {
+    case "site":
+    case "panel":
+    case "sum":
+      return subject.kind;
+    case "module":
+      return `module:${subject.model} rev ${String(subject.revision)}`;
+    case "inverter":
+      return `inverter:${subject.inverter}`;
+    case "mppt":
+      return `mppt:${subject.inverter}/${String(subject.input)}`;
+    case "string":
+      return `string:${subject.string}`;
+    case "branch":
+      return `branch:${subject.branch}`;
+    case "place":
+      return `place:${subject.place}`;
+    case "circuit":
+      return subject.string == null
+        ? `circuit:${subject.run}`
+        : `circuit:${subject.run}/${subject.string}`;
+    case "raceway":
+      return `raceway:${subject.run}/${String(subject.segment)}`;
+    case "reading":
+      return `reading:${subject.reading}`;
+  }
+}
+
+export const same = (a: Subject, b: Subject): boolean => subjectKey(a) === subjectKey(b);
+
+export const ofString = (letter: string): Of<"string"> => ({ kind: "string", string: letter });
+
+/** A subject in words. */
+export function subjectName(subject: Subject): string {
+  switch (subject.kind) {
+    case "site":
+      return "Site";
+    case "panel":
+      return "Panel";
+    case "sum":
+      return "Sum";
+    case "module":
+      return `${subject.model} rev ${String(subject.revision)}`;
+    case "inverter":
+      return `Inverter ${subject.inverter}`;
+    case "mppt":
+      return `Input ${String(subject.input)}`;
+    case "string":
+      return `String ${subject.string}`;
+    case "branch":
+      return `Branch ${subject.branch}`;
+    case "place":
+      return `Inverter at ${subject.place}`;
+    case "circuit":
+      return `Circuit ${subject.run}${subject.string == null ? "" : ` ${subject.string}`}`;
+    case "raceway":
+      return `Raceway ${subject.run}, segment ${String(subject.segment)}`;
+    case "reading":
+      return "Reading";
+  }
+}

@@ -1,0 +1,12 @@
+import type { StageModule } from "../../shell/stage";
+import { HandOver } from "./HandOver";
+
+export const stage: StageModule = {
+  key: "handover",
+  at: 100,
+  name: () => "Hand over",
+  telling: (view) => `revision ${String(view.revision)}`,
+  safety: "The local code, the authority and a licensed person have the last word.",
+  whole: true,
+  Screen: HandOver,
+};

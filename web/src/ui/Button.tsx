@@ -1,0 +1,13 @@
+/** A button; the main one of a screen is copper. */
+type ButtonProps = React.ComponentProps<"button"> & { main?: boolean };
+
+export function Button({ main = false, className = "", ...rest }: ButtonProps) {
+  const look = main ? "border-copper bg-copper text-on-copper" : "border-ink bg-sheet text-ink";
+  return (
+    <button
+      type="button"
+      className={`min-h-9 rounded-md border px-3 py-1 text-sm font-bold disabled:opacity-50 max-md:min-h-12 max-md:text-base ${look} ${className}`}
+      {...rest}
+    />
+  );
+}

@@ -238,7 +238,7 @@ test("an unsaved edit carries its format's version, in the store and when it is 
   expect(JSON.parse(text)).toMatchObject({ version: 2, base: 3 });
 });
 
-test("one of an older version goes through the migrating reader before the editor opens", async () => {
+test("one of an older version goes through the migrating reader first", async () => {
   const asked: number[] = [];
   migrates = ({ version, job, library }) => {
     asked.push(version);

@@ -1,4 +1,7 @@
-/** One job opened as the application opens it, against a server that answers what the real one answered. */
+/**
+ * One job opened as the application opens it, against a server that answers what the real one
+ * answered.
+ */
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, render, screen } from "@testing-library/react";
 import { readFileSync } from "node:fs";

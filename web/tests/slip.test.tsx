@@ -1,5 +1,7 @@
 // @vitest-environment happy-dom
-/** The slip of a check: its value at once, its working when it is looked at, its cures at a press. */
+/**
+ * The slip of a check: its value at once, its working when it is looked at, its cures at a press.
+ */
 import { render, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, test } from "vitest";

@@ -1,4 +1,7 @@
-/** An action is label, shortcut and effect in one object: the button, the key and find-or-do are the same thing. */
+/**
+ * An action is label, shortcut and effect in one object: the button, the key and find-or-do are the
+ * same thing.
+ */
 export interface Action {
   id: string;
   label: string;

@@ -1,6 +1,6 @@
 /**
- * Calls to the server, typed by the API's own description. Every refusal is an RFC 9457 problem; every other failure is
- * "away".
+ * Calls to the server, typed by the API's own description. Every refusal is an RFC 9457 problem;
+ * every other failure is "away".
  */
 import createClient from "openapi-fetch";
 import { unpacked } from "../model/report";

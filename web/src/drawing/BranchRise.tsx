@@ -1,4 +1,7 @@
-/** The volts along each branch: how far every unit stands above the panel, and how much room is left. */
+/**
+ * The volts along each branch: how far every unit stands above the panel, and how much room is
+ * left.
+ */
 import type { Report, Tape } from "../api/client";
 import { plain } from "../model/format";
 import { tapeColour } from "../ui/Tape";
@@ -11,6 +14,9 @@ interface Props {
   picked: string | null;
   onPick: (letter: string) => void;
 }
+
+const percent = (value: number | null | undefined): string =>
+  value == null ? "open" : `${plain(value, 2)} %`;
 
 const WIDTH = 740;
 const LEFT = 120;
@@ -63,7 +69,12 @@ export function BranchRise({ branches, tapes, picked, onPick }: Props) {
               role="button"
               tabIndex={0}
               className="cursor-pointer"
-              aria-label={`Branch ${b.letter}, ${String(points.length - 1)} units, ${b.face}, rise ${b.rise_pct == null ? "open" : plain(b.rise_pct, 2)} %`}
+              aria-label={[
+                `Branch ${b.letter}`,
+                `${String(points.length - 1)} units`,
+                b.face,
+                `rise ${percent(b.rise_pct)}`,
+              ].join(", ")}
               onClick={() => {
                 onPick(b.letter);
               }}
@@ -139,7 +150,7 @@ export function BranchRise({ branches, tapes, picked, onPick }: Props) {
             </text>
             <text x={WIDTH - 6} y={floor + 13} fontSize="11" textAnchor="end" fill="var(--ink-2)">
               whole rise {b.rise_pct == null ? "open" : `${plain(b.rise_pct, 2)} %`} · fed at the
-              end {b.end_fed_pct == null ? "open" : `${plain(b.end_fed_pct, 2)} %`}, in the middle{" "}
+              end {percent(b.end_fed_pct)}, in the middle{" "}
               {b.centre_fed_pct == null ? "open" : `${plain(b.centre_fed_pct, 2)} %`}
             </text>
           </g>

@@ -39,7 +39,12 @@ export function Compass({ faces }: { faces: Job["site"]["faces"] }) {
               stroke="var(--copper)"
               strokeWidth="1.5"
             />
-            <title>{`${face.name}: ${String(face.tilt_deg)}° tilt, ${String(face.azimuth_deg)}° from north`}</title>
+            <title>
+              {[
+                `${face.name}: ${String(face.tilt_deg)}° tilt`,
+                `${String(face.azimuth_deg)}° from north`,
+              ].join(", ")}
+            </title>
           </g>
         );
       })}

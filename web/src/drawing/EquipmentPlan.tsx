@@ -1,4 +1,7 @@
-/** What hangs on what: each inverter with its inputs, the strings on them, and the connectors left free. */
+/**
+ * What hangs on what: each inverter with its inputs, the strings on them, and the connectors left
+ * free.
+ */
 import type { Draft } from "../model/editor";
 import { inverters, strings } from "../model/planning";
 import { amount } from "../model/format";

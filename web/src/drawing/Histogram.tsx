@@ -26,7 +26,10 @@ export function Histogram({
       viewBox={`0 0 ${String(WIDTH)} ${String(HEIGHT)}`}
       className="block w-full"
       role="img"
-      aria-label={`Hours by temperature; ${marks.map((m) => `${m.title} ${plain(m.at, 1)} °C`).join(", ")}`}
+      aria-label={[
+        "Hours by temperature",
+        ...marks.map((m) => `${m.title} ${plain(m.at, 1)} °C`),
+      ].join(", ")}
       data-testid="histogram"
     >
       {bins.map((b) => {

@@ -18,7 +18,11 @@ export function RacewayCut({ cut, tapes }: { cut: Cut; tapes: Tape[] }) {
       viewBox={`${String(-view / 2)} ${String(-view / 2)} ${String(view)} ${String(view)}`}
       className="h-40 w-40 shrink-0"
       role="img"
-      aria-label={`Cut through ${cut.kind} ${cut.size}, ${String(cut.wires.length)} wires, to scale`}
+      aria-label={[
+        `Cut through ${cut.kind} ${cut.size}`,
+        `${String(cut.wires.length)} wires`,
+        "to scale",
+      ].join(", ")}
       data-testid="raceway-cut"
     >
       <circle r={r} fill="var(--sheet)" stroke="var(--ink-3)" strokeWidth={r * 0.06} />

@@ -1,4 +1,7 @@
-/** The way of the circuits through the places of the house, from the roof down; lines in their tape colours. */
+/**
+ * The way of the circuits through the places of the house, from the roof down; lines in their tape
+ * colours.
+ */
 import type { Job, Leg, Report, Route, Verdict } from "../api/client";
 import type { Of } from "../model/subject";
 import { plain } from "../model/format";
@@ -22,6 +25,8 @@ const BAND = 62;
 const LEFT = 178;
 const LINES = 6;
 const BOX = 44;
+
+const translated = (x: number, y: number): string => `translate(${String(x)} ${String(y)})`;
 
 export const legKey = (leg: { run: string; segment: number }): string =>
   `${leg.run}/${String(leg.segment + 1)}`;
@@ -117,7 +122,11 @@ export function RouteMap({ route, report, school, picked, verdictOf, onPick }: P
               return (
                 <path
                   key={k}
-                  d={`M${String(from)} ${String(level + aside)}H${String(joined ? x2 + aside : x2)}${down}`}
+                  d={[
+                    `M${String(from)} ${String(level + aside)}`,
+                    `H${String(joined ? x2 + aside : x2)}`,
+                    down,
+                  ].join("")}
                   fill="none"
                   stroke={colour}
                   strokeWidth="2.5"
@@ -158,9 +167,7 @@ export function RouteMap({ route, report, school, picked, verdictOf, onPick }: P
               {label.slice(step < 150 ? 1 : 0, step < 100 ? 2 : 3).join(" · ")}
             </text>
             {(verdict === "fail" || verdict === "warn") && (
-              <g
-                transform={`translate(${String((x1 + x2) / 2 - 9)} ${String(level + 7 + colours.length)})`}
-              >
+              <g transform={translated((x1 + x2) / 2 - 9, level + 7 + colours.length)}>
                 <Mark verdict={verdict} />
               </g>
             )}

@@ -1,7 +1,7 @@
 /**
- * The voltage window: each string against the inverter's limits, from the geometry of the report. Strings that are
- * alike fold into one row where there are many. A string's end is dragged or stepped by key; its tape is dragged onto
- * another string to move a module there.
+ * The voltage window: each string against the inverter's limits, from the geometry of the report.
+ * Strings that are alike fold into one row where there are many. A string's end is dragged or
+ * stepped by key; its tape is dragged onto another string to move a module there.
  */
 import { useRef, useState } from "react";
 import type { StringWindow as Window, Tape } from "../api/client";

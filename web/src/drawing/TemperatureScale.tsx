@@ -1,4 +1,7 @@
-/** The temperatures everything is sized for, on one scale: coldest morning, the sheet's 25 °C, hottest air, hottest cells. */
+/**
+ * The temperatures everything is sized for, on one scale: coldest morning, the sheet's 25 °C,
+ * hottest air, hottest cells.
+ */
 import { plain } from "../model/format";
 
 interface Props {

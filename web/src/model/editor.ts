@@ -1,6 +1,7 @@
 /**
- * The job in hand: edits at once, saves behind them one by one. Nothing that was typed is lost: while the server is
- * away the edit stays here and in the browser's store and is tried again; a conflict keeps both versions.
+ * The job in hand: edits at once, saves behind them one by one. Nothing that was typed is lost:
+ * while the server is away the edit stays here and in the browser's store and is tried again; a
+ * conflict keeps both versions.
  */
 import {
   api,
@@ -226,7 +227,9 @@ export class Editor {
     this.tell();
   }
 
-  /** Conflict: ours goes over theirs as the next revision; theirs stays in the list of revisions. */
+  /**
+   * Conflict: ours goes over theirs as the next revision; theirs stays in the list of revisions.
+   */
   keepMine(): void {
     if (this.saving.state !== "conflict") return;
     this.view = this.saving.theirs;

@@ -10,7 +10,10 @@ export const sampled = (sum: Sum): Values =>
     ),
   );
 
-/** Lines such as `voc 39.4` or `Module Voc: 39,4 V`, or JSON, as they are pasted; what fits no input is given back. */
+/**
+ * Lines such as `voc 39.4` or `Module Voc: 39,4 V`, or JSON, as they are pasted; what fits no input
+ * is given back.
+ */
 export function pasted(sum: Sum, text: string): { values: Values; left: string[] } {
   try {
     const json = JSON.parse(text) as unknown;

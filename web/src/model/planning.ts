@@ -1,4 +1,7 @@
-/** Edits that are more than one value: adding and taking away parts of a job, with everything that refers to them. */
+/**
+ * Edits that are more than one value: adding and taking away parts of a job, with everything that
+ * refers to them.
+ */
 import type { Edit, Job, Library, Run, Segment, SheetRef } from "../api/client";
 import type { Draft } from "./editor";
 import { apply } from "./pointer";
@@ -90,7 +93,10 @@ const nextId = (taken: string[], stem: string): string => {
   return `${stem}${String(i)}`;
 };
 
-/** A new string like the last one, or of the module given. Runs that carried every string carry it too. */
+/**
+ * A new string like the last one, or of the module given. Runs that carried every string carry it
+ * too.
+ */
 export function addString(draft: Draft, known: Library, module: SheetRef | undefined): Draft {
   const { job } = draft;
   const last = strings(job).at(-1);
@@ -116,7 +122,9 @@ export function addString(draft: Draft, known: Library, module: SheetRef | undef
   return withSheets({ ...job, strings: [...strings(job), added], runs: carried }, known);
 }
 
-/** Takes a string out of the plan and of the runs that carried it. Its readings stay in the records. */
+/**
+ * Takes a string out of the plan and of the runs that carried it. Its readings stay in the records.
+ */
 export function removeString(draft: Draft, letter: string): Draft {
   const { job } = draft;
   return withSheets(

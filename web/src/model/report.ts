@@ -1,4 +1,7 @@
-/** A report: put together from what came over the wire and the catalogue, and looking things up in it. */
+/**
+ * A report: put together from what came over the wire and the catalogue, and looking things up in
+ * it.
+ */
 import { CARDS } from "./catalogue";
 import { ofString, same, subjectKey } from "./subject";
 import type {
@@ -80,7 +83,10 @@ interface Planned {
   report: Report;
 }
 
-/** What an edit moved, string by string and in counts of verdicts: values come from the two reports as they are. */
+/**
+ * What an edit moved, string by string and in counts of verdicts: values come from the two reports
+ * as they are.
+ */
 export function moves(before: Planned, after: Planned): string[] {
   const parts: string[] = [];
   for (const string of after.job.strings ?? []) {

@@ -46,8 +46,9 @@ export function forget(id: string): void {
 }
 
 /**
- * Brings an unsaved edit of another version of the format up to the one the server has now, before anything
- * reads it. What cannot be read is put aside, not thrown away; the sentence that says so is returned.
+ * Brings an unsaved edit of another version of the format up to the one the server has now, before
+ * anything reads it. What cannot be read is put aside, not thrown away; the sentence that says so
+ * is returned.
  */
 export async function broughtUp(view: JobView): Promise<string | null> {
   const kept = unsaved(view.id);
@@ -61,6 +62,9 @@ export async function broughtUp(view: JobView): Promise<string | null> {
     if (error instanceof Away || !(error instanceof Error)) throw error;
     localStorage.setItem(asideKey(view.id), JSON.stringify(kept));
     forget(view.id);
-    return `An edit that was not saved could not be read (${error.message}). It is kept aside in this browser.`;
+    return (
+      `An edit that was not saved could not be read (${error.message}). ` +
+      "It is kept aside in this browser."
+    );
   }
 }

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import type { Check, Report } from "../api/client";
 import { amount } from "../model/format";
 import { checkKey, figureOf } from "../model/report";
@@ -21,7 +22,10 @@ export function CheckList({ checks, report, onPick }: Props) {
           <li key={checkKey(check)} className="border-b border-line last:border-b-0">
             <button
               type="button"
-              className="flex w-full items-center gap-2 px-3 py-1.5 text-left text-sm hover:bg-copper-soft max-md:min-h-12 max-md:text-base"
+              className={clsx(
+                "flex w-full items-center gap-2 px-3 py-1.5 text-left text-sm",
+                "hover:bg-copper-soft max-md:min-h-12 max-md:text-base",
+              )}
               onClick={() => {
                 onPick(check);
               }}

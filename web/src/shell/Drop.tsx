@@ -1,4 +1,8 @@
-/** The drop: the way of the current, top to bottom. Each stop shows its worst verdict and one telling figure. */
+/**
+ * The drop: the way of the current, top to bottom. Each stop shows its worst verdict and one
+ * telling figure.
+ */
+import { clsx } from "clsx";
 import { useState } from "react";
 import { Link } from "react-router";
 import { many } from "../model/format";
@@ -24,7 +28,10 @@ export function Drop({ stage }: { stage: StageModule }) {
         <button
           type="button"
           aria-expanded={open}
-          className="flex min-h-12 grow items-center gap-3 rounded-md border border-slate-ink-2 px-3 text-left text-base font-bold"
+          className={clsx(
+            "flex min-h-12 grow items-center gap-3 rounded-md border border-slate-ink-2",
+            "px-3 text-left text-base font-bold",
+          )}
           onClick={() => {
             setOpen(!open);
           }}
@@ -65,14 +72,21 @@ export function Drop({ stage }: { stage: StageModule }) {
               <span className="min-w-0">
                 <span className="block font-bold">{s.name(school)}</span>
                 <span
-                  className={`block truncate text-xs ${current ? "text-ink-2" : "text-slate-ink-2"}`}
+                  className={clsx(
+                    "block truncate text-xs",
+                    current ? "text-ink-2" : "text-slate-ink-2",
+                  )}
                 >
                   {built(s) ? s.telling(view) : "not built yet"}
                 </span>
               </span>
             </>
           );
-          const shape = `relative flex items-center gap-2.5 rounded-l-lg py-2 pr-1 pl-2.5 text-sm max-md:min-h-12 max-md:text-base ${look}`;
+          const shape = clsx(
+            "relative flex items-center gap-2.5 rounded-l-lg py-2 pr-1 pl-2.5",
+            "text-sm max-md:min-h-12 max-md:text-base",
+            look,
+          );
           return (
             <li key={s.key}>
               {built(s) ? (

@@ -1,4 +1,5 @@
 /** Find or do: one line for every stage, check and action. */
+import { clsx } from "clsx";
 import { useState } from "react";
 import { matching, type Action } from "../actions/actions";
 import { Dialog } from "../ui/Dialog";
@@ -74,7 +75,11 @@ function Line({ actions, onClose }: Omit<Props, "open">) {
             id={`find-${String(i)}`}
             role="option"
             aria-selected={i === chosen}
-            className={`flex cursor-pointer justify-between gap-3 rounded px-2 py-1.5 text-sm max-md:min-h-12 max-md:text-base ${i === chosen ? "bg-copper-soft" : ""}`}
+            className={clsx(
+              "flex cursor-pointer justify-between gap-3 rounded px-2 py-1.5 text-sm",
+              "max-md:min-h-12 max-md:text-base",
+              i === chosen ? "bg-copper-soft" : "",
+            )}
             onPointerMove={() => {
               setAt(i);
             }}

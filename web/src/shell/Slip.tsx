@@ -1,4 +1,7 @@
-/** The slip: a check with its working like arithmetic on paper, the limit, the room left, and what would cure it. */
+/**
+ * The slip: a check with its working like arithmetic on paper, the limit, the room left, and what
+ * would cure it.
+ */
 import type { Check, Edit, Figure, Report } from "../api/client";
 import { amount, number, unitSign } from "../model/format";
 import { figureOf } from "../model/report";

@@ -1,4 +1,5 @@
 /** A stage: its title, the work, and the slip of what is picked. */
+import { clsx } from "clsx";
 import { apply } from "../model/pointer";
 import { checkKey, figureOf, worst } from "../model/report";
 import { amount } from "../model/format";
@@ -49,7 +50,12 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
       )
     : [];
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_306px] grid-rows-[minmax(0,1fr)] max-lg:block max-lg:overflow-y-auto max-md:h-auto max-md:overflow-visible">
+    <div
+      className={clsx(
+        "grid h-full grid-cols-[minmax(0,1fr)_306px] grid-rows-[minmax(0,1fr)]",
+        "max-lg:block max-lg:overflow-y-auto max-md:h-auto max-md:overflow-visible",
+      )}
+    >
       <main className="min-w-0 overflow-y-auto p-4 max-lg:overflow-visible max-md:p-3">
         <div className="mb-3 flex flex-wrap items-baseline gap-x-3">
           <h2 className="text-lg font-bold">{name(view.job.school)}</h2>
@@ -76,7 +82,10 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
       </main>
       <aside
         aria-label="Slip"
-        className="overflow-y-auto border-l border-line bg-sheet p-4 max-lg:overflow-visible max-lg:border-t max-lg:border-l-0"
+        className={clsx(
+          "overflow-y-auto border-l border-line bg-sheet p-4 max-lg:overflow-visible",
+          "max-lg:border-t max-lg:border-l-0",
+        )}
       >
         {slip ??
           (check ? (
@@ -105,7 +114,10 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
                         <li key={checkKey(c)} className="border-b border-line">
                           <button
                             type="button"
-                            className="flex w-full items-center gap-2 py-1.5 text-left text-sm hover:bg-copper-soft max-md:min-h-12 max-md:text-base"
+                            className={clsx(
+                              "flex w-full items-center gap-2 py-1.5 text-left text-sm",
+                              "hover:bg-copper-soft max-md:min-h-12 max-md:text-base",
+                            )}
                             onClick={() => {
                               pick(checkKey(c));
                             }}

@@ -1,4 +1,5 @@
 /** What job this is, whether it is saved, find-or-do, and the pack. */
+import { clsx } from "clsx";
 import { SCHOOL } from "../text/words";
 import { Button } from "../ui/Button";
 import { useBench } from "./bench";
@@ -45,7 +46,12 @@ function SavingSaid() {
 export function TopBar({ onFind }: { onFind: () => void }) {
   const { draft, view, canPlan, canRead } = useBench();
   return (
-    <header className="no-print flex min-h-13 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-sheet px-4 py-2">
+    <header
+      className={clsx(
+        "no-print flex min-h-13 flex-wrap items-center gap-x-3 gap-y-1 border-b",
+        "border-line bg-sheet px-4 py-2",
+      )}
+    >
       <h1 className="truncate text-base font-bold">{draft.job.name}</h1>
       <span className="rounded border border-line px-2 py-0.5 text-xs max-md:hidden">
         {SCHOOL[draft.job.school]}
@@ -61,7 +67,11 @@ export function TopBar({ onFind }: { onFind: () => void }) {
       <span className="grow" />
       <button
         type="button"
-        className="flex min-h-9 w-44 items-center justify-between rounded-md border border-ink-3 px-3 text-sm text-ink-2 max-md:min-h-12 max-md:w-auto max-md:gap-3 max-md:text-base"
+        className={clsx(
+          "flex min-h-9 w-44 items-center justify-between rounded-md border",
+          "border-ink-3 px-3 text-sm text-ink-2 max-md:min-h-12 max-md:w-auto",
+          "max-md:gap-3 max-md:text-base",
+        )}
         onClick={onFind}
       >
         Find or do <kbd className="rounded border border-line px-1.5 text-xs">/</kbd>

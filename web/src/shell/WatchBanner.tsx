@@ -1,4 +1,7 @@
-/** A newer data sheet than the job's: what it stops, the repairs by what they cost on site, and the decision. */
+/**
+ * A newer data sheet than the job's: what it stops, the repairs by what they cost on site, and the
+ * decision.
+ */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Repair, type Watch } from "../api/client";

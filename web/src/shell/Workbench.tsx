@@ -1,4 +1,5 @@
 /** One job: the drop at the left, the work in the middle, the slip at the right. */
+import { clsx } from "clsx";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { Navigate, useNavigate, useParams, useSearchParams } from "react-router";
@@ -162,7 +163,12 @@ function Frame() {
   }, [editor, navigate, stages, key, view.id]);
   if (!stage) return <Navigate to={`/jobs/${view.id}/strings`} replace />;
   return (
-    <div className="grid h-full grid-cols-[172px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-md:block max-md:h-auto">
+    <div
+      className={clsx(
+        "grid h-full grid-cols-[172px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)]",
+        "max-md:block max-md:h-auto",
+      )}
+    >
       <Drop stage={stage} />
       <div className="flex h-full min-h-0 min-w-0 flex-col max-md:h-auto">
         <TopBar

@@ -31,7 +31,8 @@ function open(again = false): void {
     again = true;
   };
   opened.onerror = () => {
-    // The browser takes a broken line up again by itself, but not one that was refused while the database was away.
+    // The browser takes a broken line up again by itself, but not one that was refused while the
+    // database was away.
     if (opened.readyState !== EventSource.CLOSED || source !== opened) return;
     source = null;
     setTimeout(() => {

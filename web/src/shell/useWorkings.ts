@@ -1,4 +1,7 @@
-/** The workings of what a slip shows: fetched when it is looked at, as the job stood when it was judged. */
+/**
+ * The workings of what a slip shows: fetched when it is looked at, as the job stood when it was
+ * judged.
+ */
 import { useQuery } from "@tanstack/react-query";
 import { api, unlessRefused, type Check, type Figure } from "../api/client";
 import { subjectKey } from "../model/subject";

@@ -1,4 +1,5 @@
 /** A button; the main one of a screen is copper. */
+import { clsx } from "clsx";
 type ButtonProps = React.ComponentProps<"button"> & { main?: boolean };
 
 export function Button({ main = false, className = "", ...rest }: ButtonProps) {
@@ -6,7 +7,12 @@ export function Button({ main = false, className = "", ...rest }: ButtonProps) {
   return (
     <button
       type="button"
-      className={`min-h-9 rounded-md border px-3 py-1 text-sm font-bold disabled:opacity-50 max-md:min-h-12 max-md:text-base ${look} ${className}`}
+      className={clsx(
+        "min-h-9 rounded-md border px-3 py-1 text-sm font-bold disabled:opacity-50",
+        "max-md:min-h-12 max-md:text-base",
+        look,
+        className,
+      )}
       {...rest}
     />
   );

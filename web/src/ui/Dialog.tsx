@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { Dialog as RadixDialog } from "radix-ui";
 
 interface DialogProps {
@@ -21,7 +22,11 @@ export function Dialog({ title, open, onClose, wide = false, children }: DialogP
         <RadixDialog.Overlay className="fixed inset-0 z-30 bg-[rgb(0_0_0/0.45)]" />
         <RadixDialog.Content
           aria-describedby={undefined}
-          className={`fixed top-[8vh] left-1/2 z-40 max-h-[84vh] -translate-x-1/2 overflow-auto rounded-lg border border-line bg-sheet p-4 text-ink ${wide ? "w-[min(50rem,calc(100vw-1.5rem))]" : "w-[min(34rem,calc(100vw-1.5rem))]"}`}
+          className={clsx(
+            "fixed top-[8vh] left-1/2 z-40 max-h-[84vh] -translate-x-1/2 overflow-auto",
+            "rounded-lg border border-line bg-sheet p-4 text-ink",
+            wide ? "w-[min(50rem,calc(100vw-1.5rem))]" : "w-[min(34rem,calc(100vw-1.5rem))]",
+          )}
         >
           <RadixDialog.Title className="mb-3 text-lg font-bold">{title}</RadixDialog.Title>
           {children}

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { Tabs as RadixTabs } from "radix-ui";
 
 interface TabsProps {
@@ -16,7 +17,11 @@ export function Tabs({ label, value, onChange, tabs }: TabsProps) {
           <RadixTabs.Trigger
             key={t.key}
             value={t.key}
-            className="min-h-9 rounded-t-md border border-b-0 border-line bg-paper px-3 text-sm text-ink-2 aria-selected:bg-sheet aria-selected:font-bold aria-selected:text-ink max-md:min-h-12"
+            className={clsx(
+              "min-h-9 rounded-t-md border border-b-0 border-line bg-paper px-3 text-sm",
+              "text-ink-2 aria-selected:bg-sheet aria-selected:font-bold",
+              "aria-selected:text-ink max-md:min-h-12",
+            )}
           >
             {t.title}
             {t.note && <span className="ml-2 text-xs font-normal text-ink-2">{t.note}</span>}

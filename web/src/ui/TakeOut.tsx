@@ -1,4 +1,5 @@
 /** The small button that takes a line out. */
+import { clsx } from "clsx";
 export function TakeOut({
   what,
   onClick,
@@ -11,7 +12,10 @@ export function TakeOut({
   return (
     <button
       type="button"
-      className="min-h-8 text-xs whitespace-nowrap text-copper underline disabled:text-ink-3 max-md:min-h-12"
+      className={clsx(
+        "min-h-8 text-xs whitespace-nowrap text-copper underline disabled:text-ink-3",
+        "max-md:min-h-12",
+      )}
       aria-label={`Take out ${what}`}
       disabled={disabled}
       onClick={onClick}

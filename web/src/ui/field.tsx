@@ -1,9 +1,13 @@
 /** What every field has: a label, its control, the unit behind it, and what is wrong with it. */
+import { clsx } from "clsx";
 import { useId } from "react";
 import type { Problem } from "../api/client";
 
-export const inputLook =
-  "min-h-9 w-full rounded border border-ink-3 bg-sheet px-2 text-sm max-md:min-h-12 max-md:text-base aria-[invalid=true]:border-2 aria-[invalid=true]:border-stop";
+export const inputLook = clsx(
+  "min-h-9 w-full rounded border border-ink-3 bg-sheet px-2 text-sm",
+  "max-md:min-h-12 max-md:text-base",
+  "aria-[invalid=true]:border-2 aria-[invalid=true]:border-stop",
+);
 
 /** What is wrong at a place, if anything. */
 export const problemAt = (problems: Problem[], path: string): Problem | undefined =>

@@ -1,4 +1,5 @@
 /** The four verdicts: each its own shape, word and colour. */
+import { clsx } from "clsx";
 import type { Verdict } from "../api/client";
 
 export const WORDS: Record<Verdict, string> = {
@@ -83,7 +84,11 @@ const ONPAPER: Record<Verdict, string> = {
 export function Badge({ verdict, children }: { verdict: Verdict; children?: React.ReactNode }) {
   return (
     <span
-      className={`inline-flex items-center gap-1 rounded px-1.5 py-0.5 text-xs font-bold whitespace-nowrap ${GROUNDS[verdict]}`}
+      className={clsx(
+        "inline-flex items-center gap-1 rounded px-1.5 py-0.5 text-xs font-bold",
+        "whitespace-nowrap",
+        GROUNDS[verdict],
+      )}
     >
       <svg viewBox="0 0 18 18" width="14" height="14" aria-hidden="true">
         <Shape verdict={verdict} />

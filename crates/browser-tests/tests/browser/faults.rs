@@ -13,13 +13,14 @@ fn somebody_saves(application: &Application, n: u32) {
         .connect()
         .transaction(|db| {
             sql_query(format!(
-                "INSERT INTO job_revisions (job_id, revision, document, saved_by) \
-                 SELECT job_id, 2, jsonb_set(document, '{{job,strings,1,n}}', '{n}'), 'Mira Voss' FROM job_revisions \
+                "INSERT INTO job_revisions (job_id, revision, version, document, saved_by) \
+                 SELECT job_id, 2, version, jsonb_set(document, '{{job,strings,1,n}}', '{n}'), \
+                 'Mira Voss' FROM job_revisions \
                  WHERE document->'job'->>'name' = 'Kestrel Lane workshop'"
             ))
             .execute(db)?;
-            sql_query("UPDATE jobs SET revision = 2 WHERE name = 'Kestrel Lane \
-                workshop'").execute(db)
+            sql_query("UPDATE jobs SET revision = 2 WHERE name = 'Kestrel Lane workshop'")
+                .execute(db)
         })
         .expect("a revision by somebody else");
 }

@@ -1,4 +1,5 @@
 /** Equipment: what hangs on what, the library to pick from, the data sheet as a slip. */
+import { clsx } from "clsx";
 import { useState } from "react";
 import { EquipmentPlan } from "../../drawing/EquipmentPlan";
 import { amount, entered } from "../../model/format";
@@ -51,7 +52,10 @@ export function Equipment() {
   return (
     <StageFrame
       stage="equipment"
-      about={`${String(known.modules.length)} module and ${String(known.inverters.length)} inverter data sheets at hand`}
+      about={[
+        `${String(known.modules.length)} module and`,
+        `${String(known.inverters.length)} inverter data sheets at hand`,
+      ].join(" ")}
       slip={
         chosen && picked === null ? <DataSheet chosen={chosen} used={used(chosen)} /> : undefined
       }
@@ -93,7 +97,11 @@ export function Equipment() {
                 <button
                   type="button"
                   aria-pressed={k === key}
-                  className={`flex w-full items-center gap-3 px-3 py-1.5 text-left text-sm hover:bg-copper-soft max-md:min-h-12 ${k === key && picked === null ? "bg-copper-soft" : ""}`}
+                  className={clsx(
+                    "flex w-full items-center gap-3 px-3 py-1.5 text-left text-sm",
+                    "hover:bg-copper-soft max-md:min-h-12",
+                    k === key && picked === null ? "bg-copper-soft" : "",
+                  )}
                   onClick={() => {
                     setKey(k);
                     pick(null);
@@ -241,7 +249,10 @@ function Rows({ rows }: { rows: Row[] }) {
         <div key={label} className="flex justify-between gap-3 border-b border-line py-0.5">
           <dt className="text-ink-2">{label}</dt>
           <dd
-            className={`font-mono whitespace-nowrap ${value === null || value === undefined ? "text-ink-3" : ""}`}
+            className={clsx(
+              "font-mono whitespace-nowrap",
+              value === null || value === undefined ? "text-ink-3" : "",
+            )}
           >
             {value === null || value === undefined ? "not given" : entered(value, unit)}
           </dd>

@@ -1,4 +1,7 @@
-/** Hand over: what stands, what is open, the pack, the file, and every revision with who and when. */
+/**
+ * Hand over: what stands, what is open, the pack, the file, and every revision with who and when.
+ */
+import { clsx } from "clsx";
 import { useQuery } from "@tanstack/react-query";
 import { api, type Verdict } from "../../api/client";
 import { checkKey } from "../../model/report";
@@ -8,8 +11,10 @@ import { StageFrame } from "../../shell/StageFrame";
 import { Sheet } from "../../ui/Sheet";
 import { Mark, WORDS } from "../../ui/verdict";
 
-const linkLook =
-  "inline-grid min-h-10 place-items-center rounded-md border px-4 text-sm font-bold max-md:min-h-12 max-md:text-base";
+const linkLook = clsx(
+  "inline-grid min-h-10 place-items-center rounded-md border px-4 text-sm font-bold",
+  "max-md:min-h-12 max-md:text-base",
+);
 const when = (iso: string) =>
   new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
 const PARTS: [Verdict, string][] = [
@@ -66,7 +71,12 @@ export function HandOver() {
                     return part;
                   })}
                 </svg>
-                <span className="w-72 text-right whitespace-nowrap font-mono text-xs text-ink-2 max-md:hidden">
+                <span
+                  className={clsx(
+                    "w-72 text-right whitespace-nowrap font-mono text-xs text-ink-2",
+                    "max-md:hidden",
+                  )}
+                >
                   {s.counts.fail} stop · {s.counts.warn} caution · {s.counts.unknown} open ·{" "}
                   {s.counts.pass} hold
                 </span>

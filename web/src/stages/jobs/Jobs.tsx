@@ -1,4 +1,5 @@
 /** All jobs with verdict and age; a new one, a copy, a file from elsewhere. */
+import { clsx } from "clsx";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
@@ -204,12 +205,18 @@ export function Jobs({ account }: { account: Account }) {
               {shown.map((job) => (
                 <li
                   key={job.id}
-                  className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line px-4 py-2.5 last:border-b-0"
+                  className={clsx(
+                    "flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line",
+                    "px-4 py-2.5 last:border-b-0",
+                  )}
                 >
                   <div className="min-w-40 grow">
                     <Link
                       to={`/jobs/${job.id}/strings`}
-                      className="text-base font-bold hover:text-copper hover:underline max-md:inline-block max-md:py-2"
+                      className={clsx(
+                        "text-base font-bold hover:text-copper hover:underline",
+                        "max-md:inline-block max-md:py-2",
+                      )}
                     >
                       {job.name}
                     </Link>

@@ -8,8 +8,13 @@ import { subjectName } from "../../model/subject";
 import { Sheet } from "../../ui/Sheet";
 import { Badge } from "../../ui/verdict";
 
-export const stopText = (s: Stop): string =>
-  `${subjectName(s.check.subject)}, ${s.check.title}${s.over == null ? "" : `: ${amount(s.over, s.check.unit)} beyond ${s.check.limit?.title ?? "the limit"}, ${amount(s.check.limit?.value, s.check.unit)}`}`;
+/** Which check is meant, and how far beyond its limit it is. */
+export function stopText({ check, over }: Stop): string {
+  const what = `${subjectName(check.subject)}, ${check.title}`;
+  if (over == null) return what;
+  const limit = `${check.limit?.title ?? "the limit"}, ${amount(check.limit?.value, check.unit)}`;
+  return `${what}: ${amount(over, check.unit)} beyond ${limit}`;
+}
 
 export function ConcernedJobs({
   kind,

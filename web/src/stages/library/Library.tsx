@@ -1,4 +1,5 @@
 /** The company's data sheets: find one, read its revisions, enter the next, import and export. */
+import { clsx } from "clsx";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
@@ -46,7 +47,9 @@ export function Library({ account }: { account: Account }) {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const shown = (lines.data ?? []).filter((l) =>
     words.every((w) =>
-      `${KINDS[l.kind].one} ${l.maker} ${l.model} rev ${String(l.revision)} ${l.from_document} ${telling(l)}`
+      [KINDS[l.kind].one, l.maker, l.model, "rev", l.revision, l.from_document, telling(l)]
+        .join(" ")
+
         .toLowerCase()
         .includes(w),
     ),
@@ -68,7 +71,12 @@ export function Library({ account }: { account: Account }) {
           Jobs
         </Link>
       </PageHead>
-      <div className="grid min-h-0 grow grid-cols-[360px_minmax(0,1fr)] max-md:block max-md:overflow-y-auto">
+      <div
+        className={clsx(
+          "grid min-h-0 grow grid-cols-[360px_minmax(0,1fr)] max-md:block",
+          "max-md:overflow-y-auto",
+        )}
+      >
         <nav
           aria-label="Data sheets"
           className="flex min-h-0 flex-col border-r border-line bg-sheet"
@@ -131,7 +139,12 @@ export function Library({ account }: { account: Account }) {
                   <button
                     type="button"
                     aria-pressed={chosen === l && entry === null}
-                    className={`flex w-full items-baseline gap-2 px-3 py-1.5 text-left text-sm hover:bg-copper-soft max-md:min-h-12 ${chosen === l && entry === null ? "bg-copper-soft" : ""} ${older || l.retired ? "text-ink-3" : ""}`}
+                    className={clsx(
+                      "flex w-full items-baseline gap-2 px-3 py-1.5 text-left text-sm",
+                      "hover:bg-copper-soft max-md:min-h-12",
+                      chosen === l && entry === null ? "bg-copper-soft" : "",
+                      older || l.retired ? "text-ink-3" : "",
+                    )}
                     onClick={() => {
                       open(l);
                     }}
@@ -308,7 +321,10 @@ function Shown({
                 >
                   <dt className="text-ink-2">{r.title}</dt>
                   <dd
-                    className={`font-mono whitespace-nowrap ${moved ? "font-bold text-copper" : value == null ? "text-ink-3" : ""}`}
+                    className={clsx(
+                      "font-mono whitespace-nowrap",
+                      moved ? "font-bold text-copper" : value == null ? "text-ink-3" : "",
+                    )}
                   >
                     {moved && `${text(valueAt(before.document, r.pointer))} → `}
                     {text(value)} {value == null || r.unit === "n" ? "" : r.unit}

@@ -1,4 +1,7 @@
-/** Entering a data sheet as a maker prints it: checked while it is typed, with what the values mean beside it. */
+/**
+ * Entering a data sheet as a maker prints it: checked while it is typed, with what the values mean
+ * beside it.
+ */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import {

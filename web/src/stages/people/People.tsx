@@ -1,4 +1,5 @@
 /** Who may sign in, and as what; for the owner. */
+import { clsx } from "clsx";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -44,7 +45,10 @@ export function People({ account }: { account: Account }) {
           {people.data?.map((who) => (
             <li
               key={who.id}
-              className="flex flex-wrap items-center gap-3 border-b border-line px-4 py-2 last:border-b-0"
+              className={clsx(
+                "flex flex-wrap items-center gap-3 border-b border-line px-4 py-2",
+                "last:border-b-0",
+              )}
             >
               <span className={`min-w-40 grow ${who.disabled ? "text-ink-3 line-through" : ""}`}>
                 <strong>{who.name}</strong>{" "}

@@ -1,4 +1,5 @@
 /** One run: its wire, its device, its segments, each with its verdict. */
+import { clsx } from "clsx";
 import type { Check, Run, Segment, Subject } from "../../api/client";
 import {
   changeRun,
@@ -194,7 +195,12 @@ export function RunForm({ run, index, checks, picked }: Props) {
       <div className="overflow-x-auto border-t border-line">
         <table className="w-full text-sm">
           <thead>
-            <tr className="border-b border-line text-xs text-ink-2 [&>th]:px-2 [&>th]:py-1 [&>th]:font-normal">
+            <tr
+              className={clsx(
+                "border-b border-line text-xs text-ink-2 [&>th]:px-2 [&>th]:py-1",
+                "[&>th]:font-normal",
+              )}
+            >
               <th className="text-left">Segment</th>
               <th className="text-left">Raceway</th>
               <th className="text-right">Length</th>
@@ -271,7 +277,10 @@ function SegmentRow({ run, index, segment, k, checks, picked }: RowProps) {
   ];
   return (
     <tr
-      className={`border-b border-line [&>td]:px-2 [&>td]:py-1 ${picked === key ? "bg-copper-soft" : ""}`}
+      className={clsx(
+        "border-b border-line [&>td]:px-2 [&>td]:py-1",
+        picked === key ? "bg-copper-soft" : "",
+      )}
     >
       <td className="min-w-40">
         <div className="flex items-center gap-2">

@@ -1,9 +1,11 @@
-/** Runs: the way through the house, the cut through each raceway, wires, and the panel they end in. */
+/**
+ * Runs: the way through the house, the cut through each raceway, wires, and the panel they end in.
+ */
 import { useState } from "react";
 import type { Check, Leg, Verdict } from "../../api/client";
 import { RacewayCut } from "../../drawing/RacewayCut";
 import { legKey, racewayKey, RouteMap } from "../../drawing/RouteMap";
-import { amount } from "../../model/format";
+import { amount, many } from "../../model/format";
 import { addRun, runs, type StartSizes } from "../../model/planning";
 import { checkKey, worst } from "../../model/report";
 import { lengthText } from "../../model/units";
@@ -48,7 +50,11 @@ export function Runs() {
   return (
     <StageFrame
       stage="runs"
-      about={`roof to panel · ${String(runs(job).length)} circuit${runs(job).length === 1 ? "" : "s"} · ${lengthText(report.route.length_m, school)} in all`}
+      about={[
+        "roof to panel",
+        many(runs(job).length, "circuit"),
+        `${lengthText(report.route.length_m, school)} in all`,
+      ].join(" · ")}
       inSlip={(check) =>
         cut && check.subject.kind === "raceway" ? (
           <figure className="mt-2 flex items-center gap-3">
@@ -69,7 +75,11 @@ export function Runs() {
     >
       <Sheet
         title="Roof to panel, top to bottom"
-        aside={`lines in their tape colours; ${school === "na" ? "ground" : "earth"} is counted in every raceway`}
+        aside={[
+          "lines in their tape colours;",
+          school === "na" ? "ground" : "earth",
+          "is counted in every raceway",
+        ].join(" ")}
         className="mb-3"
       >
         <div className="overflow-x-auto [&>svg]:max-md:min-w-[720px]">

@@ -1,4 +1,8 @@
-/** Places for the inverter compared: what cables and heat lose, what the cables cost, what each place asks for. */
+/**
+ * Places for the inverter compared: what cables and heat lose, what the cables cost, what each
+ * place asks for.
+ */
+import { clsx } from "clsx";
 import { Fragment } from "react";
 import { amount, FEET, number } from "../../model/format";
 import { useBench } from "../../shell/bench";
@@ -55,7 +59,12 @@ export function PlacesSheet() {
         <div className="overflow-x-auto">
           <table className="w-full text-sm" aria-label="Places for the inverter">
             <thead>
-              <tr className="border-b border-line text-xs text-ink-2 [&>th]:px-1.5 [&>th]:py-1 [&>th]:text-right [&>th]:font-normal">
+              <tr
+                className={clsx(
+                  "border-b border-line text-xs text-ink-2 [&>th]:px-1.5 [&>th]:py-1",
+                  "[&>th]:text-right [&>th]:font-normal",
+                )}
+              >
                 <th className="!text-left">Place</th>
                 <th>DC, {na ? "ft" : "m"}</th>
                 <th>AC, {na ? "ft" : "m"}</th>
@@ -73,7 +82,10 @@ export function PlacesSheet() {
                 return (
                   <Fragment key={i}>
                     <tr
-                      className={`align-top [&>td]:px-1.5 [&>td]:py-1 [&>td]:text-right ${row?.best ? "bg-copper-soft" : ""}`}
+                      className={clsx(
+                        "align-top [&>td]:px-1.5 [&>td]:py-1 [&>td]:text-right",
+                        row?.best ? "bg-copper-soft" : "",
+                      )}
                     >
                       <td className="min-w-44 !text-left">
                         <TextField
@@ -120,7 +132,10 @@ export function PlacesSheet() {
                       </td>
                     </tr>
                     <tr
-                      className={`border-b border-line text-xs text-ink-2 ${row?.best ? "bg-copper-soft" : ""}`}
+                      className={clsx(
+                        "border-b border-line text-xs text-ink-2",
+                        row?.best ? "bg-copper-soft" : "",
+                      )}
                     >
                       <td colSpan={9} className="px-1.5 pb-1">
                         Asks for: {row?.asks.join("; ")}.

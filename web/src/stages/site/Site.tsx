@@ -1,4 +1,5 @@
 /** Site: what must be known before anything is sized. */
+import { clsx } from "clsx";
 import type { Job } from "../../api/client";
 import { Compass } from "../../drawing/Compass";
 import { TemperatureScale } from "../../drawing/TemperatureScale";
@@ -33,7 +34,7 @@ export function Site() {
   return (
     <StageFrame
       stage="site"
-      about={`${SCHOOL[job.school]} practice · DC ceiling ${ceiling === null ? "open" : amount(ceiling, "V")}`}
+      about={`${SCHOOL[job.school]} practice · DC ceiling ${amount(ceiling, "V")}`}
     >
       <Sheet
         title="What everything is sized for"
@@ -175,7 +176,10 @@ function Faces({ job, at }: { job: Job; at: (pointer: string) => ReturnType<type
           return (
             <li
               key={face.id}
-              className="grid grid-cols-[1fr_60px_68px_auto] items-end gap-2 border-b border-line p-3 max-md:grid-cols-2"
+              className={clsx(
+                "grid grid-cols-[1fr_60px_68px_auto] items-end gap-2 border-b",
+                "border-line p-3 max-md:grid-cols-2",
+              )}
             >
               <TextField
                 label="Face"

@@ -1,4 +1,7 @@
-/** Design temperatures from an hourly weather file: its histogram, what is wrong with it, and taking them over. */
+/**
+ * Design temperatures from an hourly weather file: its histogram, what is wrong with it, and taking
+ * them over.
+ */
 import { useRef, useState } from "react";
 import { api, refusal, type Refusal, type Weather } from "../../api/client";
 import { Histogram } from "../../drawing/Histogram";
@@ -137,7 +140,8 @@ export function WeatherSheet() {
               </Button>
               <Button
                 onClick={() => {
-                  // The record stands beside what was typed: where they differ it is said at the check.
+                  // The record stands beside what was typed: where they differ it is said at the
+                  // check.
                   editor.editJob((j) =>
                     apply(
                       j,

@@ -15,6 +15,7 @@ export const stage: StageModule = {
       : `${plain(low, 0)} to ${plain(high, 0)} °C`;
   },
   safety:
-    "A colder morning than entered means more volts than planned: take the record, not a mild year.",
+    "A colder morning than entered means more volts than planned: " +
+    "take the record, not a mild year.",
   Screen: Site,
 };

@@ -1,4 +1,5 @@
 /** Branches of microinverters: units by arm, breaker, phase, home run. */
+import { clsx } from "clsx";
 import {
   addBranch,
   bothLibraries,
@@ -45,7 +46,12 @@ export function Branches({
         <div className="overflow-x-auto">
           <table className="w-full text-sm">
             <thead>
-              <tr className="border-b border-line text-xs text-ink-2 [&>th]:px-1 [&>th]:py-1 [&>th]:text-left [&>th]:font-normal">
+              <tr
+                className={clsx(
+                  "border-b border-line text-xs text-ink-2 [&>th]:px-1 [&>th]:py-1",
+                  "[&>th]:text-left [&>th]:font-normal",
+                )}
+              >
                 <th>Branch</th>
                 <th>Face</th>
                 <th>Module and unit</th>
@@ -77,7 +83,10 @@ export function Branches({
                 return (
                   <tr
                     key={b.letter}
-                    className={`border-b border-line [&>td]:px-1 [&>td]:py-1 ${picked === b.letter ? "bg-copper-soft" : ""}`}
+                    className={clsx(
+                      "border-b border-line [&>td]:px-1 [&>td]:py-1",
+                      picked === b.letter ? "bg-copper-soft" : "",
+                    )}
                   >
                     <td>
                       <button

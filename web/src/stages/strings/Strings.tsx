@@ -1,11 +1,14 @@
-/** Strings: each against the inverter's window. Counts are changed on the drawing or in the table. */
+/**
+ * Strings: each against the inverter's window. Counts are changed on the drawing or in the table.
+ */
+import { clsx } from "clsx";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, Refused, unlessRefused, type Check, type Subject, type Way } from "../../api/client";
 import { BranchRise } from "../../drawing/BranchRise";
 import { StringWindow } from "../../drawing/StringWindow";
 import type { Draft } from "../../model/editor";
-import { amount } from "../../model/format";
+import { amount, many } from "../../model/format";
 import {
   addString,
   applyPlan,
@@ -108,14 +111,17 @@ export function Strings() {
   const units = branches(job).reduce((sum, b) => sum + b.arms_n.reduce((k, a) => k + a, 0), 0);
   const counted = [
     strings(job).length > 0 || units === 0
-      ? `${String(n)} modules in ${String(strings(job).length)} ${strings(job).length === 1 ? "string" : "strings"}`
+      ? `${String(n)} modules in ${many(strings(job).length, "string")}`
       : "",
     units > 0 ? `${String(units)} units on ${String(branches(job).length)} branches` : "",
   ].filter(Boolean);
   return (
     <StageFrame
       stage="strings"
-      about={`${counted.join(", ")} · coldest morning ${amount(low, "degC")}, cells ${amount(cells, "degC")} on the hottest day`}
+      about={[
+        `${counted.join(", ")} · coldest morning ${amount(low, "degC")}`,
+        `cells ${amount(cells, "degC")} on the hottest day`,
+      ].join(", ")}
       inSlip={(check) =>
         check.id === "string.voc_cold_v" ? <ColdMethods report={report} check={check} /> : null
       }
@@ -308,7 +314,12 @@ function StringTable({
       )}
       <table className="w-full text-sm">
         <thead>
-          <tr className="border-b border-line text-xs text-ink-2 [&>th]:px-1.5 [&>th]:py-1 [&>th]:font-normal">
+          <tr
+            className={clsx(
+              "border-b border-line text-xs text-ink-2 [&>th]:px-1.5 [&>th]:py-1",
+              "[&>th]:font-normal",
+            )}
+          >
             <th className="text-left">String</th>
             <th className="text-left">Face</th>
             <th className="text-left">Module</th>
@@ -332,7 +343,10 @@ function StringTable({
             return (
               <tr
                 key={s.letter}
-                className={`border-b border-line [&>td]:px-1.5 [&>td]:py-1 ${picked === s.letter ? "bg-copper-soft" : ""}`}
+                className={clsx(
+                  "border-b border-line [&>td]:px-1.5 [&>td]:py-1",
+                  picked === s.letter ? "bg-copper-soft" : "",
+                )}
               >
                 <td>
                   <button

@@ -1,4 +1,8 @@
-/** The ways to wire the job, ranked: chosen by key or hand, compared, filtered; what fails and by how much. */
+/**
+ * The ways to wire the job, ranked: chosen by key or hand, compared, filtered; what fails and by
+ * how much.
+ */
+import { clsx } from "clsx";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import {
@@ -31,7 +35,8 @@ function inputs(way: Way, faceName: (id: string) => string): { input: string; te
   const alone = way.uses.every((u) => u.inverter === way.uses[0]?.inverter);
   for (const u of way.uses) {
     const key = alone ? `input ${String(u.mppt)}` : `${u.inverter} input ${String(u.mppt)}`;
-    const text = `${Array.from({ length: u.p }, () => String(u.n)).join(" + ")} ${faceName(u.face)}`;
+    const counts = Array.from({ length: u.p }, () => String(u.n));
+    const text = `${counts.join(" + ")} ${faceName(u.face)}`;
     all.set(key, [...(all.get(key) ?? []), text]);
   }
   return [...all].map(([input, texts]) => ({ input, text: texts.join(", ") }));
@@ -44,7 +49,8 @@ function noteText(n: Note): string {
     input === undefined ? "" : `, ${inverter === "INV1" ? "" : `${inverter} `}input ${input}`;
   if (n.missing?.length) return `${n.title}${where}: ${n.missing.join(", ")} missing`;
   if (n.over == null) return `${n.title}${where}`;
-  return `${n.title}${where}: ${amount(n.over, n.unit)} beyond ${n.limit_title ?? "the limit"} ${amount(n.limit, n.unit)}`;
+  const beyond = `${n.limit_title ?? "the limit"} ${amount(n.limit, n.unit)}`;
+  return `${n.title}${where}: ${amount(n.over, n.unit)} beyond ${beyond}`;
 }
 
 const verdictOf = (w: Way) =>
@@ -62,7 +68,8 @@ export function WaysPanel({ onLook }: Props) {
   const [asked, setAsked] = useState<WaysAsk | null>(null);
   const [at, setAt] = useState(0);
   const [side, setSide] = useState<number[]>([]);
-  // A question keeps what was asked, but its modules of each face follow the job until they are typed over.
+  // A question keeps what was asked, but its modules of each face follow the job until they are
+  // typed over.
   const answer = useQuery({
     queryKey: ["ways", job, draft.library, asked],
     queryFn: () => api.ways(job, draft.library, asked),
@@ -140,7 +147,12 @@ export function WaysPanel({ onLook }: Props) {
         <div className="overflow-x-auto">
           <table className="w-full text-sm" aria-label="Ways to wire it">
             <thead>
-              <tr className="border-y border-line text-xs text-ink-2 [&>th]:px-2 [&>th]:py-1 [&>th]:text-right [&>th]:font-normal">
+              <tr
+                className={clsx(
+                  "border-y border-line text-xs text-ink-2 [&>th]:px-2 [&>th]:py-1",
+                  "[&>th]:text-right [&>th]:font-normal",
+                )}
+              >
                 <th />
                 <th className="!text-left">Inputs</th>
                 <th>Uneven</th>
@@ -157,7 +169,11 @@ export function WaysPanel({ onLook }: Props) {
                   tabIndex={i === at ? 0 : -1}
                   aria-selected={way.current}
                   data-testid={`way-${String(i + 1)}`}
-                  className={`border-b border-line align-top [&>td]:px-2 [&>td]:py-1.5 [&>td]:text-right ${way.current ? "bg-copper-soft" : ""}`}
+                  className={clsx(
+                    "border-b border-line align-top [&>td]:px-2 [&>td]:py-1.5",
+                    "[&>td]:text-right",
+                    way.current ? "bg-copper-soft" : "",
+                  )}
                   onFocus={(e) => {
                     if (e.target === e.currentTarget) look(i);
                   }}

@@ -1,4 +1,6 @@
-/** Trying out: a colder morning, another inverter, a module moved. Nothing is kept until it is said. */
+/**
+ * Trying out: a colder morning, another inverter, a module moved. Nothing is kept until it is said.
+ */
 import { useState } from "react";
 import type { Report } from "../../api/client";
 import { amount } from "../../model/format";

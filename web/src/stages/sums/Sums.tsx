@@ -1,4 +1,8 @@
-/** Quick sums: pick one, type or paste the few inputs, read the slip. Every sum the core declares is here. */
+/**
+ * Quick sums: pick one, type or paste the few inputs, read the slip. Every sum the core declares is
+ * here.
+ */
+import { clsx } from "clsx";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
@@ -12,7 +16,7 @@ import {
   type Sum,
   type SumInput,
 } from "../../api/client";
-import { amount } from "../../model/format";
+import { amount, many } from "../../model/format";
 import { pasted, sampled, type Values } from "../../model/paste";
 import { PageHead } from "../../shell/PageHead";
 import { Lines } from "../../shell/Slip";
@@ -52,7 +56,10 @@ export function Sums({ account }: { account: Account }) {
                 key={s}
                 to={`/sums/${s}/${name ?? own[0]?.name ?? "string-window"}`}
                 aria-current={s === school ? "true" : undefined}
-                className={`min-h-9 rounded border px-2 py-1.5 text-sm max-md:min-h-12 ${s === school ? "border-copper bg-copper-soft font-bold" : "border-line"}`}
+                className={clsx(
+                  "min-h-9 rounded border px-2 py-1.5 text-sm max-md:min-h-12",
+                  s === school ? "border-copper bg-copper-soft font-bold" : "border-line",
+                )}
               >
                 {SCHOOL[s]}
               </NavLink>
@@ -63,7 +70,12 @@ export function Sums({ account }: { account: Account }) {
               <li key={s.name}>
                 <NavLink
                   to={`/sums/${school}/${s.name}`}
-                  className={`block rounded px-2 py-1.5 text-sm max-md:grid max-md:min-h-12 max-md:items-center max-md:border max-md:border-line max-md:text-base ${s === sum ? "bg-copper-soft font-bold" : ""}`}
+                  className={clsx(
+                    "block rounded px-2 py-1.5 text-sm max-md:grid max-md:min-h-12",
+                    "max-md:items-center max-md:border max-md:border-line",
+                    "max-md:text-base",
+                    s === sum ? "bg-copper-soft font-bold" : "",
+                  )}
                 >
                   {s.title}
                 </NavLink>
@@ -99,7 +111,12 @@ function OneSum({ sum, account }: { sum: Sum; account: Account }) {
   const at = (key: string) => problems.find((p) => p.path === `/${key}`);
   const canPlan = account.role === "owner" || account.role === "designer";
   return (
-    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_380px] gap-3 overflow-y-auto p-4 max-lg:grid-cols-1 max-md:p-3">
+    <div
+      className={clsx(
+        "grid min-h-0 grid-cols-[minmax(0,1fr)_380px] gap-3 overflow-y-auto p-4",
+        "max-lg:grid-cols-1 max-md:p-3",
+      )}
+    >
       <Sheet title={sum.title} aside={sum.about} className="no-print self-start">
         <div className="grid grid-cols-3 items-end gap-3 p-4 max-md:grid-cols-1">
           {sum.inputs.map((i) => (
@@ -191,9 +208,8 @@ function OneSum({ sum, account }: { sum: Sum; account: Account }) {
                   setValues((v) => ({ ...v, ...found.values }));
                   setPaste(null);
                   const n = Object.keys(found.values).length;
-                  setSaid(
-                    `${String(n)} ${n === 1 ? "input" : "inputs"} taken.${found.left.length > 0 ? ` Not understood: ${found.left.join("; ")}` : ""}`,
-                  );
+                  const left = found.left.join("; ");
+                  setSaid(`${many(n, "input")} taken.${left ? ` Not understood: ${left}` : ""}`);
                 }}
               >
                 Take them

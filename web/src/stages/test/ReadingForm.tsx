@@ -1,4 +1,7 @@
-/** One reading: light and warmth first, then what the meter says. Judged while it is typed, kept when it is kept. */
+/**
+ * One reading: light and warmth first, then what the meter says. Judged while it is typed, kept
+ * when it is kept.
+ */
 import { useState } from "react";
 import type { Reading } from "../../api/client";
 import { MeterStrip } from "../../drawing/MeterStrip";

@@ -1,4 +1,8 @@
-/** Test: the expected band, a reading, its verdict and the likely cause. For the hand at the inverter. */
+/**
+ * Test: the expected band, a reading, its verdict and the likely cause. For the hand at the
+ * inverter.
+ */
+import { clsx } from "clsx";
 import { useState } from "react";
 import { strings } from "../../model/planning";
 import { checkKey, worst } from "../../model/report";
@@ -67,7 +71,10 @@ function OneString({ letter, onChoose }: { letter: string; onChoose: (letter: st
                 <button
                   type="button"
                   aria-pressed={s.letter === letter}
-                  className={`flex min-h-11 w-full items-center gap-2 px-3 text-left text-sm ${s.letter === letter ? "bg-copper-soft" : "hover:bg-copper-soft"}`}
+                  className={clsx(
+                    "flex min-h-11 w-full items-center gap-2 px-3 text-left text-sm",
+                    s.letter === letter ? "bg-copper-soft" : "hover:bg-copper-soft",
+                  )}
                   onClick={() => {
                     choose(s.letter);
                   }}
@@ -87,7 +94,13 @@ function OneString({ letter, onChoose }: { letter: string; onChoose: (letter: st
               type="button"
               aria-pressed={s.letter === letter}
               aria-label={`String ${s.letter}, ${String(s.n)} modules`}
-              className={`flex min-h-12 min-w-20 items-center justify-center gap-2 rounded-md border ${s.letter === letter ? "border-2 border-copper bg-copper-soft" : "border-ink-3 bg-sheet"}`}
+              className={clsx(
+                "flex min-h-12 min-w-20 items-center justify-center gap-2 rounded-md",
+                "border",
+                s.letter === letter
+                  ? "border-2 border-copper bg-copper-soft"
+                  : "border-ink-3 bg-sheet",
+              )}
               onClick={() => {
                 choose(s.letter);
               }}
@@ -117,7 +130,11 @@ function OneString({ letter, onChoose }: { letter: string; onChoose: (letter: st
                   <li key={reading.id} className="border-b border-line last:border-b-0">
                     <button
                       type="button"
-                      className={`flex min-h-12 w-full flex-wrap items-center gap-x-3 px-3 py-1.5 text-left text-sm hover:bg-copper-soft max-md:text-base ${superseded ? "text-ink-3" : ""}`}
+                      className={clsx(
+                        "flex min-h-12 w-full flex-wrap items-center gap-x-3 px-3",
+                        "py-1.5 text-left text-sm hover:bg-copper-soft max-md:text-base",
+                        superseded ? "text-ink-3" : "",
+                      )}
                       onClick={() => {
                         const first = checks.find((c) => c.verdict === verdict);
                         if (first) pick(checkKey(first));

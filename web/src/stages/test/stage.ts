@@ -15,6 +15,7 @@ export const stage: StageModule = {
     return `${String(done)} of ${many(strings(job).length, "string")}`;
   },
   safety:
-    "Isolator open, inverter off. Both leads are live in any light: covered probes, one hand where you can.",
+    "Isolator open, inverter off. Both leads are live in any light: " +
+    "covered probes, one hand where you can.",
   Screen: Test,
 };

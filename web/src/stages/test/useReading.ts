@@ -1,4 +1,6 @@
-/** The reading in hand: what is typed, judged by the server while it is typed, kept when it is kept. */
+/**
+ * The reading in hand: what is typed, judged by the server while it is typed, kept when it is kept.
+ */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, Refused, type Preview, type Problem, type Reading } from "../../api/client";

@@ -13,18 +13,22 @@ stop() { say "$*"; exit 1; }
 need_packages() {
   local missing=() package
   for package in "$@"; do
-    dpkg-query -W -f '${Status}' "$package" 2>/dev/null | grep -q 'ok installed' || missing+=("$package")
+    dpkg-query -W -f '${Status}' "$package" 2>/dev/null | grep -q 'ok installed' ||
+      missing+=("$package")
   done
   [ ${#missing[@]} -eq 0 ] && return
   local install="apt-get update && apt-get install -y --no-install-recommends ${missing[*]}"
   if [ "$(id -u)" = 0 ]; then
     say "installing ${missing[*]}"
     mkdir -p "$VAR/log"
-    (export DEBIAN_FRONTEND=noninteractive; apt-get update && apt-get install -y --no-install-recommends "${missing[@]}") \
-      >"$VAR/log/packages.log" 2>&1 || stop "that failed; see $VAR/log/packages.log, or run: $install"
+    (export DEBIAN_FRONTEND=noninteractive; apt-get update &&
+      apt-get install -y --no-install-recommends "${missing[@]}") \
+      >"$VAR/log/packages.log" 2>&1 ||
+      stop "that failed; see $VAR/log/packages.log, or run: $install"
   elif command -v sudo >/dev/null && sudo -n true 2>/dev/null; then
     say "installing ${missing[*]}"
-    sudo sh -c "DEBIAN_FRONTEND=noninteractive $install" >&2 || stop "that failed; run: sudo sh -c '$install'"
+    sudo sh -c "DEBIAN_FRONTEND=noninteractive $install" >&2 ||
+      stop "that failed; run: sudo sh -c '$install'"
   else
     stop "these Debian packages are missing; run: sudo sh -c '$install'"
   fi
@@ -51,7 +55,8 @@ web_packages() {
 web_build() {
   local dist=$ROOT/web/dist/index.html
   web_packages || return 1
-  if [ ! -e "$dist" ] || [ -n "$(find "$ROOT/web/src" "$ROOT/web/index.html" "$ROOT/web/package.json" "$ROOT/web/vite.config.ts" -newer "$dist" -type f ! -name generated.ts -print -quit)" ]; then
+  if [ ! -e "$dist" ] || [ -n "$(find "$ROOT"/web/{src,index.html,package.json,vite.config.ts} \
+    -newer "$dist" -type f ! -name generated.ts -print -quit)" ]; then
     say "building the front end"
     (cd "$ROOT/web" && npm run --silent build) >&2 || return 1
   fi
@@ -60,7 +65,8 @@ web_build() {
 # Server and command line, optimised.
 build() {
   [ -x "$BIN/heliant-server" ] || say "building the server; the first time takes several minutes"
-  (cd "$ROOT" && cargo build --locked --profile "$PROFILE" -p heliant-server -p heliant-cli) >&2 || stop "the server does not build"
+  (cd "$ROOT" && cargo build --locked --profile "$PROFILE" -p heliant-server -p heliant-cli) >&2 ||
+    stop "the server does not build"
 }
 
 # Both at once: the front end's log is shown when it is done.

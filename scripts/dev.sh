@@ -18,5 +18,8 @@ while true; do
     server=$!
   fi
   touch "$stamp"
-  until [ -n "$(find crates data -newer "$stamp" \( -name '*.rs' -o -name '*.csv' -o -name '*.typ' -o -name '*.sql' \) -print -quit)" ]; do sleep 1; done
+  until [ -n "$(find crates data -newer "$stamp" \
+    \( -name '*.rs' -o -name '*.csv' -o -name '*.typ' -o -name '*.sql' \) -print -quit)" ]; do
+    sleep 1
+  done
 done

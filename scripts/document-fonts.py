@@ -1,7 +1,9 @@
 #!/usr/bin/env python3
-"""Makes the documents' fonts from the web fonts: static regular and bold, as TTF, latin and latin-ext merged.
+"""Makes the documents' fonts from the web fonts: static regular and bold, as TTF, latin and
+latin-ext merged.
 
-Needs fonttools and brotli (pip install fonttools brotli) and `npm ci` in web/. Run it only when the fonts change;
+Needs fonttools and brotli (pip install fonttools brotli) and `npm ci` in web/.
+Run it only when the fonts change;
 its results are kept in crates/documents/fonts.
 """
 import tempfile
@@ -21,7 +23,9 @@ for family in ("next", "mono"):
             for subset in ("latin", "latin-ext"):
                 font = TTFont(files / f"{name}-{subset}-wght-normal.woff2")
                 font.flavor = None
-                font = instancer.instantiateVariableFont(font, {"wght": weight}, updateFontNames=False)
+                font = instancer.instantiateVariableFont(
+                    font, {"wght": weight}, updateFontNames=False
+                )
                 path = f"{tmp}/{subset}.ttf"
                 font.save(path)
                 parts.append(path)
@@ -30,11 +34,17 @@ for family in ("next", "mono"):
         for record in list(merged["name"].names):
             if record.nameID in (16, 17, 21, 22, 25):
                 merged["name"].removeNames(nameID=record.nameID)
-        for name_id, text in ((1, label), (2, style), (4, f"{label} {style}"), (6, f"{label.replace(' ', '')}-{style}")):
+        for name_id, text in (
+            (1, label),
+            (2, style),
+            (4, f"{label} {style}"),
+            (6, f"{label.replace(' ', '')}-{style}"),
+        ):
             merged["name"].setName(text, name_id, 3, 1, 0x409)
         merged["OS/2"].usWeightClass = weight
         merged["OS/2"].fsSelection = 0x20 if weight == 700 else 0x40
         merged["head"].macStyle = 1 if weight == 700 else 0
-        target = ROOT / f"crates/documents/fonts/AtkinsonHyperlegible{family.capitalize()}-{style}.ttf"
+        fonts = ROOT / "crates/documents/fonts"
+        target = fonts / f"AtkinsonHyperlegible{family.capitalize()}-{style}.ttf"
         merged.save(target)
         print(target.name, target.stat().st_size)

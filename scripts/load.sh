@@ -1,13 +1,16 @@
 # shellcheck shell=bash
-# Load measurement of the API: the server as `./heliant demo` runs it, over a durable database that is thrown away.
+# Load measurement of the API: the server as `./heliant demo` runs it, over a durable database
+# that is thrown away.
 need_tools
 need_packages "${BASE_PACKAGES[@]}"
 source "$ROOT/scripts/throwaway.sh"
 build
-(cd "$ROOT" && cargo build --locked --quiet --profile "$PROFILE" -p heliant-load) || stop "the load program does not build"
+(cd "$ROOT" && cargo build --locked --quiet --profile "$PROFILE" -p heliant-load) ||
+  stop "the load program does not build"
 throwaway_start
 cd "$ROOT"
-"$BIN/heliant-server" serve --demo --web web/dist --port 8700 >"$THROWAWAY/said" 2>"$THROWAWAY/log" &
+"$BIN/heliant-server" serve --demo --web web/dist --port 8700 \
+  >"$THROWAWAY/said" 2>"$THROWAWAY/log" &
 server=$!
 trap 'kill $server 2>/dev/null; throwaway_stop' EXIT
 until grep -q 'Heliant is at' "$THROWAWAY/said"; do

@@ -1,5 +1,6 @@
 # shellcheck shell=bash
-# A private PostgreSQL cluster on loopback: own data folder, own port, own password. Never the system's.
+# A private PostgreSQL cluster on loopback: own data folder, own port, own password. Never the
+# system's.
 # The server refuses to run as root: as root it runs as the unprivileged user `postgres`.
 
 pg_bin() {
@@ -20,7 +21,8 @@ pg_free_port() {
   stop "no free port from $1"
 }
 
-# pg_start DIR [option...]: makes the cluster in DIR where there is none, starts it, sets DATABASE_URL and PG_DIR.
+# pg_start DIR [option...]: makes the cluster in DIR where there is none, starts it, sets
+# DATABASE_URL and PG_DIR.
 pg_start() {
   PG_DIR=$1; shift
   local bin; bin=$(pg_bin)
@@ -29,15 +31,18 @@ pg_start() {
   if [ "$(id -u)" = 0 ]; then
     chown postgres:postgres "$PG_DIR"
     runuser -u postgres -- test -w "$PG_DIR" ||
-      stop "the user postgres cannot reach $PG_DIR: a folder above it is closed; set HELIANT_VAR to a folder it can reach"
+      stop "the user postgres cannot reach $PG_DIR: a folder above it is closed; \
+set HELIANT_VAR to a folder it can reach"
   fi
   if [ ! -e "$PG_DIR/data/PG_VERSION" ]; then
     say "making a database in $PG_DIR"
     pg_as rm -rf "$PG_DIR/data"
     (umask 077; od -An -tx1 -N24 /dev/urandom | tr -d ' \n' >"$PG_DIR/password")
     [ "$(id -u)" = 0 ] && chown postgres:postgres "$PG_DIR/password"
-    pg_as "$bin/initdb" -D "$PG_DIR/data" -U heliant --auth=scram-sha-256 --pwfile="$PG_DIR/password" \
-      --encoding=UTF8 --locale=C.UTF-8 --no-instructions "${PG_INITDB[@]}" >"$PG_DIR.initdb.log" 2>&1 ||
+    pg_as "$bin/initdb" -D "$PG_DIR/data" -U heliant --auth=scram-sha-256 \
+      --pwfile="$PG_DIR/password" \
+      --encoding=UTF8 --locale=C.UTF-8 --no-instructions \
+      "${PG_INITDB[@]}" >"$PG_DIR.initdb.log" 2>&1 ||
       { cat "$PG_DIR.initdb.log" >&2; stop "the database could not be made"; }
   fi
   PGPASSWORD=$(cat "$PG_DIR/password"); export PGPASSWORD
@@ -50,7 +55,8 @@ pg_start() {
     local socket=$PG_DIR/socket
     if [ ${#socket} -lt 80 ]; then pg_as mkdir -p "$socket"; else socket=; fi
     pg_as "$bin/pg_ctl" -D "$PG_DIR/data" -l "$PG_DIR/server.log" -w -t 60 \
-      -o "-p $PG_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories='$socket' -c max_connections=100 $*" start >/dev/null ||
+      -o "-p $PG_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories='$socket' \
+        -c max_connections=100 $*" start >/dev/null ||
       { pg_as tail -n 20 "$PG_DIR/server.log" >&2; stop "the database did not start"; }
     PG_OURS=1
   fi

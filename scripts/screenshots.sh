@@ -1,5 +1,6 @@
 # shellcheck shell=bash
-# docs/screenshots from the demo data, in a real browser. A folder may be named to keep them elsewhere.
+# docs/screenshots from the demo data, in a real browser. A folder may be named to keep them
+# elsewhere.
 need_tools
 need_packages "${BASE_PACKAGES[@]}" chromium chromium-driver
 source "$ROOT/scripts/throwaway.sh"

@@ -7,6 +7,9 @@ cd "$ROOT"
 web_packages
 say "checking the front end: types, lint, format"
 (cd web && npm run --silent check && npm run --silent build)
+say "checking the length of lines"
+long=$(git ls-files '*.rs' '*.ts' '*.tsx' '*.sh' '*.py' '*.css' '*.toml' |
+  LC_ALL=C.UTF-8 xargs grep -nE '^.{101,}') && stop "longer than 100 columns: $long"
 say "checking the server: format, clippy"
 cargo fmt --all --check
 cargo clippy --locked --workspace --all-targets --quiet -- -D warnings
@@ -15,4 +18,6 @@ export HELIANT_TEST_DATABASE_URL=$PG_ADMIN_URL
 say "building the tests"
 cargo build --locked --workspace --all-targets --quiet
 say "testing"
-cargo test --locked --workspace --lib --bins --tests "$@"
+INSTA_UPDATE=no cargo test --locked --workspace --lib --bins --tests "$@"
+say "testing the examples in the documents"
+cargo test --locked --doc -p heliant-core

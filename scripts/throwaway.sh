@@ -1,5 +1,6 @@
 # shellcheck shell=bash
-# A database for tests and measurements that is thrown away. Never for real data: it forgets on a crash.
+# A database for tests and measurements that is thrown away. Never for real data: it forgets on a
+# crash.
 throwaway_start() {
   THROWAWAY=$(mktemp -d "${TMPDIR:-/tmp}/heliant-XXXXXX")
   chmod 755 "$THROWAWAY"

@@ -123,7 +123,8 @@ impl Page {
     pub async fn field(&self, label: &str) -> WebDriverResult<WebElement> {
         let label = quoted(label);
         self.see(By::XPath(format!(
-            "//*[self::input or self::select or self::textarea][@aria-label={label} or @id=//label[normalize-space(.)={label}]/@for \
+            "//*[self::input or self::select or self::textarea][@aria-label={label} \
+             or @id=//label[normalize-space(.)={label}]/@for \
              or ancestor::label[starts-with(normalize-space(.), {label})]]"
         )))
         .await

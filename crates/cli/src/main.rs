@@ -112,11 +112,7 @@ fn sum(name: Option<&str>, school: School, only_inputs: bool, format: Format) ->
     let Some(name) = name else {
         let line = |s: &&sums::Sum| format!("{:16} {}\n", s.name, s.about);
         print_out(
-            &sums::all()
-                .iter()
-                .filter(|s| s.school == school)
-                .map(|s| line(&s))
-                .collect::<String>(),
+            &sums::all().iter().filter(|s| s.school == school).map(line).collect::<String>(),
         );
         return ExitCode::SUCCESS;
     };

@@ -153,7 +153,8 @@ fn cases_count_and_name_what_is_not_built() {
         )
     };
     // 1.25 x 47.5 + 200 = 259.375, worked example 13; 260 is 0.24 % off.
-    let panel = r#"{"bus_a": 200, "main_a": 200, "load_breakers_a": [], "pv_breaker_a": 60, "inverter_a": 47.5}"#;
+    let panel = r#"{"bus_a": 200, "main_a": 200, "load_breakers_a": [], "pv_breaker_a": 60,
+        "inverter_a": 47.5}"#;
     let good = case("good", "panel", panel, r#"{"panel.bus_125_a": 259.375}"#);
     let bad = case("bad", "panel", panel, r#"{"panel.bus_125_a": 260}"#);
     let later = case("later", "cut", "{}", "{}");

@@ -74,7 +74,8 @@ impl Schema {
                 let says_null = |branch: &&Vec<ValidationError>| {
                     !branch.iter().any(|e| {
                         e.instance_path().as_str() == path
-                            && matches!(e.kind(), ValidationErrorKind::Type { kind: TypeKind::Single(t) } if t.to_string() == "null")
+                            && matches!(e.kind(), ValidationErrorKind::Type {
+                                kind: TypeKind::Single(t) } if t.to_string() == "null")
                     })
                 };
                 for inner in context.iter().filter(says_null).flatten() {

@@ -243,7 +243,8 @@ pub fn into_job(sum: &'static Sum, inputs: &Map<String, Json>) -> Result<JobFile
     if let Some(mounting) = Json::Object(tree.clone()).pointer("/site/mounting") {
         job.site.mounting = serde_json::from_value(mounting.clone()).ok();
     }
-    let head = json!({ "sheet": "quick-sum", "revision": 1, "maker": "typed into a quick sum", "model": "typed" });
+    let head = json!({ "sheet": "quick-sum", "revision": 1, "maker": "typed into a quick sum",
+        "model": "typed" });
     if let Some(ratings) = tree.get("module") {
         let mut document = head.clone();
         document["ratings"] = ratings.clone();

@@ -41,9 +41,12 @@ fn every_case_passes() {
 #[test]
 fn a_wrong_expectation_fails_with_the_working_of_the_figure() {
     // Worked example 1 gives 557.13 V, not 558.
-    let text = r#"[{"id": "wrong", "group": "string", "school": "na", "about": "", "tolerance": {"rel": 0.001},
-      "inputs": {"module": {"voc_v": 45.6, "b_voc_pct_c": -0.27}, "inverter": {"vdc_max_v": 1000}, "site": {"t_min_c": -16}, "n": 11},
-      "expected": {"figures": {"string.voc_cold_v": 558.0}, "verdicts": {"string.voc_cold_v": "fail"}}}]"#;
+    let text = r#"[{"id": "wrong", "group": "string", "school": "na", "about": "",
+        "tolerance": {"rel": 0.001},
+      "inputs": {"module": {"voc_v": 45.6, "b_voc_pct_c": -0.27}, "inverter": {"vdc_max_v": 1000},
+          "site": {"t_min_c": -16}, "n": 11},
+      "expected": {"figures": {"string.voc_cold_v": 558.0},
+          "verdicts": {"string.voc_cold_v": "fail"}}}]"#;
     let case = &parse(text).expect("a case")[0];
     let Outcome::Failed(differences) = run(case).expect("it runs") else {
         panic!("558 V must not pass for 557.13 V")
@@ -60,12 +63,14 @@ fn a_wrong_expectation_fails_with_the_working_of_the_figure() {
 fn what_is_no_case_is_named() {
     assert!(parse("{}").is_err());
     let unknown = parse(
-        r#"[{"id": "x", "group": "string", "school": "na", "about": "", "inputs": {"volts": 3}, "expected": {"figures": {}, "verdicts": {}}, "tolerance": {}}]"#,
+        r#"[{"id": "x", "group": "string", "school": "na", "about": "", "inputs": {"volts": 3},
+            "expected": {"figures": {}, "verdicts": {}}, "tolerance": {}}]"#,
     );
     let message = run(&unknown.expect("a case")[0]).expect_err("volts is no input");
     assert!(message.contains("x") && message.contains("volts"), "{message}");
     let group = parse(
-        r#"[{"id": "y", "group": "weather", "school": "na", "about": "", "inputs": {}, "expected": {"figures": {}, "verdicts": {}}, "tolerance": {}}]"#,
+        r#"[{"id": "y", "group": "weather", "school": "na", "about": "", "inputs": {},
+            "expected": {"figures": {}, "verdicts": {}}, "tolerance": {}}]"#,
     );
     assert!(run(&group.expect("a case")[0]).is_err(), "no such group");
     assert!(!NOT_BUILT.contains(&"string"));

@@ -51,7 +51,8 @@ fn cold(n: u32, t_min: f64, voc: f64, b: f64) -> (f64, Verdict) {
 
 proptest! {
     #[test]
-    fn more_modules_never_lower_the_cold_volts(n in 1_u32..40, t in -40.0..25.0, voc in 20.0..60.0, b in -0.5..-0.1) {
+    fn more_modules_never_lower_the_cold_volts(n in 1_u32..40, t in -40.0..25.0,
+        voc in 20.0..60.0, b in -0.5..-0.1) {
         let (few, verdict) = cold(n, t, voc, b);
         let (more, next) = cold(n + 1, t, voc, b);
         prop_assert!(more > few);
@@ -59,14 +60,16 @@ proptest! {
     }
 
     #[test]
-    fn a_colder_morning_never_lowers_the_cold_volts(n in 1_u32..40, t in -40.0..20.0, voc in 20.0..60.0, b in -0.5..-0.1) {
+    fn a_colder_morning_never_lowers_the_cold_volts(n in 1_u32..40, t in -40.0..20.0,
+        voc in 20.0..60.0, b in -0.5..-0.1) {
         prop_assert!(cold(n, t - 5.0, voc, b).0 >= cold(n, t, voc, b).0);
     }
 
     #[test]
     fn a_larger_raceway_never_fills_more(count in 1_u32..12) {
         let filled = |trade: &str| {
-            let wire = FillWire { kind: "thhn".to_owned(), size: Some("10".to_owned()), mm2: None, n: count, od_in: None, od_mm: None };
+            let wire = FillWire { kind: "thhn".to_owned(), size: Some("10".to_owned()), mm2: None,
+                n: count, od_in: None, od_mm: None };
             let inputs = FillInputs {
                 kind: RacewayKind::Emt,
                 trade: Some(trade.to_owned()),
@@ -78,7 +81,8 @@ proptest! {
             };
             let mut sheet = Sheet::new(School::Na, Subject::Sum);
             let verdict = fill(&mut sheet, &inputs).check.verdict;
-            (sheet.figures.iter().find(|f| f.id == "raceway.fill_pct").and_then(|f| f.value.as_ref()).and_then(Value::number), verdict)
+            (sheet.figures.iter().find(|f| f.id == "raceway.fill_pct")
+                .and_then(|f| f.value.as_ref()).and_then(Value::number), verdict)
         };
         let sizes = ["1/2", "3/4", "1", "1-1/4"].map(filled);
         for pair in sizes.windows(2) {
@@ -104,23 +108,30 @@ proptest! {
         }
         job.panel.as_mut().expect("the demo job has a panel").bus_a = bus;
         let r = &mut library.modules[0].ratings;
-        let fields = [&mut r.voc_v, &mut r.vmp_v, &mut r.isc_a, &mut r.imp_a, &mut r.pmax_w, &mut r.b_voc_pct_c, &mut r.g_pmax_pct_c,
-            &mut r.a_isc_pct_c, &mut r.max_system_v, &mut r.series_fuse_a, &mut r.cells_series_n, &mut r.nmot_c];
+        let fields = [&mut r.voc_v, &mut r.vmp_v, &mut r.isc_a, &mut r.imp_a, &mut r.pmax_w,
+            &mut r.b_voc_pct_c, &mut r.g_pmax_pct_c,
+            &mut r.a_isc_pct_c, &mut r.max_system_v, &mut r.series_fuse_a, &mut r.cells_series_n,
+                &mut r.nmot_c];
         if let Some(field) = fields.into_iter().nth(hidden) {
             *field = None;
         }
         let report = evaluate(&job, &library, &[]);
         for f in &report.figures {
-            prop_assert!(!matches!(f.value, Some(Value::Number(v)) if !v.is_finite()), "{} is not finite", f.id);
-            prop_assert!(f.value.is_some() || !f.missing.is_empty() || f.note.is_some(), "{} of {}: no value and no reason", f.id, f.subject.to_string());
+            prop_assert!(!matches!(f.value, Some(Value::Number(v)) if !v.is_finite()),
+                "{} is not finite", f.id);
+            prop_assert!(f.value.is_some() || !f.missing.is_empty() || f.note.is_some(),
+                "{} of {}: no value and no reason", f.id, f.subject);
         }
         for c in &report.checks {
-            prop_assert!(c.verdict != Verdict::Unknown || !c.missing.is_empty() || c.reason.is_some(), "{} of {}: open without a word", c.id, c.subject.to_string());
+            prop_assert!(c.verdict != Verdict::Unknown || !c.missing.is_empty()
+                || c.reason.is_some(), "{} of {}: open without a word", c.id,
+                c.subject);
         }
     }
 
     #[test]
-    fn wires_that_fit_lie_inside_and_apart(diameters in proptest::collection::vec(2.0_f64..8.0, 1..9), inner in 12.0_f64..40.0) {
+    fn wires_that_fit_lie_inside_and_apart(diameters in proptest::collection::vec(2.0_f64..8.0,
+        1..9), inner in 12.0_f64..40.0) {
         let wires = diameters.iter().map(|&diameter_mm| heliant_core::stages::runs::CutWire {
             string: None,
             role: heliant_core::stages::runs::WireRole::Line,
@@ -134,10 +145,12 @@ proptest! {
         prop_assert_eq!(laid.len(), diameters.len());
         let placed: Vec<_> = laid.iter().filter(|w| w.fits).collect();
         for (i, a) in placed.iter().enumerate() {
-            prop_assert!(a.x_mm.hypot(a.y_mm) + a.diameter_mm / 2.0 <= inner / 2.0 + 1e-6, "through the wall");
+            prop_assert!(a.x_mm.hypot(a.y_mm) + a.diameter_mm / 2.0 <= inner / 2.0 + 1e-6,
+                "through the wall");
             for b in &placed[..i] {
                 let apart = (a.x_mm - b.x_mm).hypot(a.y_mm - b.y_mm);
-                prop_assert!(apart >= (a.diameter_mm + b.diameter_mm) / 2.0 - 1e-6, "one wire in another");
+                prop_assert!(apart >= (a.diameter_mm + b.diameter_mm) / 2.0 - 1e-6,
+                    "one wire in another");
             }
         }
     }
@@ -151,7 +164,7 @@ fn every_number_stands_at_the_end_of_its_working() {
     for f in &report.figures {
         assert!(!f.source.is_empty(), "{} rests on nothing", f.id);
         if let (Some(Value::Number(value)), Some(last)) = (&f.value, f.working.last()) {
-            assert_eq!(last.value, Value::Number(*value), "{} of {}", f.id, f.subject.to_string());
+            assert_eq!(last.value, Value::Number(*value), "{} of {}", f.id, f.subject);
         }
         assert!(f.value.is_none() || !f.working.is_empty(), "{} has no working", f.id);
     }

@@ -64,7 +64,8 @@ fn the_window_agrees_with_the_first_worked_example() {
     let window = sum("string-window", School::Na);
     let slip = done(
         window,
-        json!({ "n": 11, "module.voc_v": 45.6, "module.b_voc_pct_c": -0.27, "site.t_min_c": -16.0 }),
+        json!({ "n": 11, "module.voc_v": 45.6, "module.b_voc_pct_c": -0.27,
+            "site.t_min_c": -16.0 }),
     );
     assert!((number(&slip, "string.voc_cold_v").expect("a value") - 557.127_12).abs() < 1e-6);
     // 600 / 50.648 = 11.8.

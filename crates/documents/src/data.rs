@@ -11,8 +11,9 @@ use serde_json::{Value as Json, json};
 use crate::Pack;
 
 /// What every paper says.
-const NOTICE: &str = "Heliant computes with the values entered and the rules named by number. It replaces neither the local code nor the \
-    authority having jurisdiction nor the judgement of a licensed person: they have the last word. Check every figure before work begins.";
+const NOTICE: &str = "Heliant computes with the values entered and the rules named by number. \
+    It replaces neither the local code nor the authority having jurisdiction nor the judgement of \
+    a licensed person: they have the last word. Check every figure before work begins.";
 
 const SAFETY: [&str; 5] = [
     "Modules are live whenever there is light. A DC arc does not stop by itself: never part a \
@@ -26,19 +27,26 @@ const SAFETY: [&str; 5] = [
 pub(crate) fn pack(pack: &Pack) -> Json {
     let report = pack.report;
     let job = pack.job;
-    let stages: Vec<Json> =
-        [(Stage::Site, "Site"), (Stage::Equipment, "Equipment"), (Stage::Strings, "Strings"), (Stage::Runs, "Runs"), (Stage::Test, "Test")]
-            .into_iter()
-            .map(|(stage, title)| {
-                let summary = report.stages.iter().find(|s| s.stage == stage);
-                json!({
-                    "title": title,
-                    "verdict": word(summary.map_or(Verdict::Unknown, |s| s.verdict)),
-                    "checks": report.checks.iter().filter(|c| c.stage == stage).map(|c| check(c, pack)).collect::<Vec<_>>(),
-                    "figures": report.figures.iter().filter(|f| f.stage == stage).map(|f| figure(f, pack)).collect::<Vec<_>>(),
-                })
-            })
-            .collect();
+    let stages: Vec<Json> = [
+        (Stage::Site, "Site"),
+        (Stage::Equipment, "Equipment"),
+        (Stage::Strings, "Strings"),
+        (Stage::Runs, "Runs"),
+        (Stage::Test, "Test"),
+    ]
+    .into_iter()
+    .map(|(stage, title)| {
+        let summary = report.stages.iter().find(|s| s.stage == stage);
+        json!({
+            "title": title,
+            "verdict": word(summary.map_or(Verdict::Unknown, |s| s.verdict)),
+            "checks": report.checks.iter().filter(|c| c.stage == stage)
+                .map(|c| check(c, pack)).collect::<Vec<_>>(),
+            "figures": report.figures.iter().filter(|f| f.stage == stage)
+                .map(|f| figure(f, pack)).collect::<Vec<_>>(),
+        })
+    })
+    .collect();
     json!({
         "name": job.name,
         "address": job.address,
@@ -48,7 +56,8 @@ pub(crate) fn pack(pack: &Pack) -> Json {
         "saved": format!("{}, {}", pack.saved_at.format("%Y-%m-%d %H:%M UTC"), pack.saved_by),
         "printed": format!("{}, {}", pack.printed_at.format("%Y-%m-%d %H:%M UTC"), pack.printed_by),
         "verdict": word(report.verdict),
-        "counts": { "stop": report.counts.fail, "caution": report.counts.warn, "open": report.counts.unknown, "holds": report.counts.pass },
+        "counts": { "stop": report.counts.fail, "caution": report.counts.warn,
+            "open": report.counts.unknown, "holds": report.counts.pass },
         "demo": pack.library.heads().iter().any(|(.., head)| head.demo),
         "equipment": equipment(pack),
         "strings": job.strings.iter().map(|s| json!({
@@ -218,7 +227,8 @@ fn line(l: &Line) -> Json {
         Value::Number(n) => format!("{} {}", number(*n), l.unit.sign()).trim_end().to_owned(),
         other => value(Some(other), l.unit),
     };
-    json!({ "label": l.label, "symbols": l.symbols, "numbers": l.numbers, "value": result, "source": l.source })
+    json!({ "label": l.label, "symbols": l.symbols, "numbers": l.numbers, "value": result,
+        "source": l.source })
 }
 
 fn figure(f: &Figure, pack: &Pack) -> Json {

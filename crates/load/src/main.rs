@@ -76,7 +76,9 @@ impl Client {
     fn save(&mut self, n: u64) -> Result<Duration> {
         let mut job = self.view["job"].clone();
         job["strings"][1]["n"] = json!(6 + n % 5);
-        let body = json!({ "base_revision": self.view["revision"], "job": job, "library": self.view["library"] }).to_string();
+        let body = json!({ "base_revision": self.view["revision"], "job": job,
+            "library": self.view["library"] })
+        .to_string();
         let start = Instant::now();
         let text = self
             .agent

@@ -177,7 +177,8 @@ impl Fairing for RequestLog {
         let started = request.local_cache(Instant::now);
         let ms = started.elapsed().as_secs_f64() * 1000.0;
         let path = request.uri().path();
-        tracing::info!(method = %request.method(), path = %path, status = response.status().code, ms, "request");
+        tracing::info!(method = %request.method(), path = %path, status = response.status().code,
+            ms, "request");
     }
 }
 
@@ -205,7 +206,8 @@ pub fn rocket(settings: Settings, address: std::net::IpAddr, port: u16) -> Rocke
         .attach(SecurityHeaders)
         .attach(AdHoc::on_liftoff("said", |rocket| {
             Box::pin(async move {
-                tracing::info!(address = %rocket.config().address, port = rocket.config().port, "serving");
+                tracing::info!(address = %rocket.config().address, port = rocket.config().port,
+                    "serving");
             })
         }))
         .register("/", catchers![not_found, other])

@@ -106,7 +106,8 @@ async fn a_server_killed_amid_saves_leaves_whole_revisions_only() -> WebDriverRe
         page.keys(Key::Right + Key::Right + Key::Left + Key::Left + Key::Right).await?;
         application.kill();
         let broken: Broken = sql_query(
-            "SELECT count(*) AS broken FROM jobs j WHERE j.revision <> (SELECT max(revision) FROM job_revisions r WHERE r.job_id = j.id) \
+            "SELECT count(*) AS broken FROM jobs j WHERE j.revision <> \
+             (SELECT max(revision) FROM job_revisions r WHERE r.job_id = j.id) \
              OR j.revision <> (SELECT count(*) FROM job_revisions r WHERE r.job_id = j.id)",
         )
         .get_result(&mut application.database.connect())

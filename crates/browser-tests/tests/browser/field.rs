@@ -82,12 +82,21 @@ async fn targets_and_text_are_large_enough_and_nothing_runs_over_the_edge() -> W
     let small = page
         .browser
         .execute(
-            r#"const seen = (e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0; };
-            const targets = [...document.querySelectorAll('main button, main input, main select, nav button, main a')].filter(seen)
-                .filter((e) => e.getBoundingClientRect().height < 47.5).map((e) => `target ${e.outerHTML.slice(0, 90)}`);
+            r#"const seen = (e) => {
+                const r = e.getBoundingClientRect();
+                return r.width > 0 && r.height > 0;
+            };
+            const targets = [...document.querySelectorAll('main button, main input, main select,
+                nav button, main a')].filter(seen)
+                .filter((e) => e.getBoundingClientRect().height < 47.5)
+                    .map((e) => `target ${e.outerHTML.slice(0, 90)}`);
             const texts = [...document.querySelectorAll('main *, aside *')].filter(seen)
-                .filter((e) => [...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim()))
-                .filter((e) => { const svg = e.ownerSVGElement; const scale = svg ? svg.getBoundingClientRect().width / svg.viewBox.baseVal.width : 1;
+                .filter((e) => [...e.childNodes].some((n) => n.nodeType === 3
+                    && n.textContent.trim()))
+                .filter((e) => {
+                    const svg = e.ownerSVGElement;
+                    const drawn = svg && svg.getBoundingClientRect().width;
+                    const scale = svg ? drawn / svg.viewBox.baseVal.width : 1;
                     return parseFloat(getComputedStyle(e).fontSize) * scale < 14.9; })
                 .filter((e) => !e.closest('[role=img][aria-label*=tape]'))
                 .map((e) => `text ${e.tagName} ${e.textContent.slice(0, 60)}`);

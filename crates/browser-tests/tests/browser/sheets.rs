@@ -144,8 +144,7 @@ async fn sums_of_the_other_school_speak_its_words() -> WebDriverResult<()> {
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn temperatures_are_taken_from_a_weather_file_or_it_says_what_is_wrong() -> WebDriverResult<()>
-{
+async fn temperatures_are_taken_from_a_weather_file_or_it_says_why_not() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Quarry Cottage", "Site").await?;
     let input = page.browser.find(By::Css("input[aria-label='Weather file']")).await?;

@@ -52,7 +52,8 @@ async fn lengths_are_feet_in_one_school_and_metres_in_the_other() -> WebDriverRe
     page.reads("route-map", "100 ft").await?;
     let export = page.browser.execute_async(
         "fetch(location.pathname.replace('/jobs/', '/api/jobs/').replace('/runs', \
-            '/export')).then((r) => r.json()).then((f) => arguments[0](f.job.runs[0].segments[0].length_m))",
+            '/export')).then((r) => r.json())
+                .then((f) => arguments[0](f.job.runs[0].segments[0].length_m))",
         Vec::new(),
     );
     assert_eq!(export.await?.json().as_f64(), Some(30.48));

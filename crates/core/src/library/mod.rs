@@ -88,7 +88,8 @@ macro_rules! kinds {
     )*) => {
         /// The kinds of data sheets.
         #[derive(
-            Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema,
+            Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize,
+                ToSchema,
         )]
         #[serde(rename_all = "snake_case")]
         pub enum SheetKind {

@@ -75,21 +75,33 @@ quantities! {
 
 macro_rules! vectors {
     ($($name:ident)*) => {$(
-        impl Add for $name { type Output = $name; fn add(self, o: Self) -> Self { Self(self.0 + o.0) } }
-        impl Sub for $name { type Output = $name; fn sub(self, o: Self) -> Self { Self(self.0 - o.0) } }
+        impl Add for $name { type Output = $name; fn add(self, o: Self) -> Self {
+            Self(self.0 + o.0) } }
+        impl Sub for $name { type Output = $name; fn sub(self, o: Self) -> Self {
+            Self(self.0 - o.0) } }
     )*};
 }
-vectors!(KilowattHours Cost Ratio Volts Amps Watts Ohms Metres Kelvins Percent SquareInches SquareMillimetres Irradiance Degrees);
+vectors!(
+    KilowattHours Cost Ratio Volts Amps Watts Ohms Metres Kelvins Percent SquareInches
+    SquareMillimetres Irradiance Degrees
+);
 
 macro_rules! scaled {
     ($($name:ident)*) => {$(
-        impl Mul<$name> for Ratio { type Output = $name; fn mul(self, o: $name) -> $name { $name(self.0 * o.0) } }
-        impl Mul<Ratio> for $name { type Output = $name; fn mul(self, o: Ratio) -> $name { $name(self.0 * o.0) } }
-        impl Div<Ratio> for $name { type Output = $name; fn div(self, o: Ratio) -> $name { $name(self.0 / o.0) } }
-        impl Div for $name { type Output = Ratio; fn div(self, o: Self) -> Ratio { Ratio(self.0 / o.0) } }
+        impl Mul<$name> for Ratio { type Output = $name; fn mul(self, o: $name) -> $name {
+            $name(self.0 * o.0) } }
+        impl Mul<Ratio> for $name { type Output = $name; fn mul(self, o: Ratio) -> $name {
+            $name(self.0 * o.0) } }
+        impl Div<Ratio> for $name { type Output = $name; fn div(self, o: Ratio) -> $name {
+            $name(self.0 / o.0) } }
+        impl Div for $name { type Output = Ratio; fn div(self, o: Self) -> Ratio {
+            Ratio(self.0 / o.0) } }
     )*};
 }
-scaled!(KilowattHours Cost Volts Amps Watts Ohms OhmsPerMetre Metres Kilometres Kelvins PercentPerKelvin Percent Inches SquareInches Millimetres SquareMillimetres Irradiance Degrees);
+scaled!(
+    KilowattHours Cost Volts Amps Watts Ohms OhmsPerMetre Metres Kilometres Kelvins PercentPerKelvin
+    Percent Inches SquareInches Millimetres SquareMillimetres Irradiance Degrees
+);
 
 macro_rules! products {
     ($($a:ident * $b:ident = $c:ident),* $(,)?) => {$(

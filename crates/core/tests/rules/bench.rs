@@ -6,7 +6,8 @@ use serde_json::{Value, json};
 /// Runs one calculation and compares the figures and verdicts named; both schools say theirs.
 pub fn holds(group: &str, school: &str, inputs: Value, figures: Value, verdicts: Value) {
     let case = json!([{
-        "id": format!("{group} of {inputs}"), "group": group, "school": school, "about": "", "inputs": inputs,
+        "id": format!("{group} of {inputs}"), "group": group, "school": school, "about": "",
+            "inputs": inputs,
         "expected": { "figures": figures, "verdicts": verdicts }, "tolerance": { "rel": 1e-6 },
     }]);
     let case = &parse(&case.to_string()).expect("a case")[0];

@@ -9,7 +9,8 @@ use crate::bench::{holds, with};
 fn optimizer(change: Value, figures: Value, verdicts: Value) {
     let base = json!({
         "module": { "voc_v": 40, "isc_a": 13, "pmax_w": 400, "b_voc_pct_c": -0.25 },
-        "optimizer": { "in_v_max_v": 50, "in_isc_max_a": 14, "in_w_max_w": 450, "out_a_max_a": 12, "n_min": 8, "n_max": 20, "string_w_max_w": 4800, "string_v": 400, "safety_v": 1 },
+        "optimizer": { "in_v_max_v": 50, "in_isc_max_a": 14, "in_w_max_w": 450, "out_a_max_a": 12,
+            "n_min": 8, "n_max": 20, "string_w_max_w": 4800, "string_v": 400, "safety_v": 1 },
         "site": { "t_min_c": -15 }, "n": 12
     });
     holds("optimizer", "iec", with(&base, change), figures, verdicts);
@@ -17,20 +18,25 @@ fn optimizer(change: Value, figures: Value, verdicts: Value) {
 
 /// 1.5 A units at 240 V on a 20 A breaker, ten of them end-fed over sections of 0.01 ohm.
 fn micro(change: Value, figures: Value, verdicts: Value) {
-    let base = json!({ "unit_a": 1.5, "volts_v": 240, "breaker_a": 20, "arms_n": [10], "section_ohm": 0.01 });
+    let base = json!({ "unit_a": 1.5, "volts_v": 240, "breaker_a": 20, "arms_n": [10],
+        "section_ohm": 0.01 });
     holds("micro", "na", with(&base, change), figures, verdicts);
 }
 
 #[test]
 fn a_string_of_optimizers_has_a_count_watts_and_amps() {
     // 12 x 400 = 4800 W, 12 A: both exactly on the limit.
-    let figures = json!({ "optimizer.voc_cold_v": 44, "string.opt_n": 12, "string.opt_power_w": 4800, "string.opt_current_a": 12, "string.safety_v": 12 });
-    let all = json!({ "optimizer.voc_cold_v": "pass", "optimizer.isc_a": "pass", "optimizer.power_w": "pass", "string.opt_n": "pass", "string.opt_power_w": "pass", "string.opt_current_a": "pass" });
+    let figures = json!({ "optimizer.voc_cold_v": 44, "string.opt_n": 12,
+        "string.opt_power_w": 4800, "string.opt_current_a": 12, "string.safety_v": 12 });
+    let all = json!({ "optimizer.voc_cold_v": "pass", "optimizer.isc_a": "pass",
+        "optimizer.power_w": "pass", "string.opt_n": "pass", "string.opt_power_w": "pass",
+        "string.opt_current_a": "pass" });
     optimizer(json!({}), figures, all);
     optimizer(
         json!({ "n": 13 }),
         json!({}),
-        json!({ "string.opt_power_w": "fail", "string.opt_current_a": "fail", "string.opt_n": "pass" }),
+        json!({ "string.opt_power_w": "fail", "string.opt_current_a": "fail",
+            "string.opt_n": "pass" }),
     );
     for (n, verdict) in [(7, "fail"), (8, "pass"), (20, "pass"), (21, "fail")] {
         optimizer(json!({ "n": n }), json!({}), json!({ "string.opt_n": verdict }));
@@ -134,13 +140,17 @@ fn every_run_to_the_panel_adds_its_own() {
 fn branches_together_share_a_breaker() {
     // na: 3 x 15 = 45, 1.25 x 45 = 56.25: 60 A. iec: 45: 50 A.
     micro(json!({ "branches_n": 3 }), json!({ "ac.i_out_a": 45, "ac.ocpd_a": 60 }), json!({}));
-    let iec = json!({ "unit_a": 1.5, "volts_v": 230, "breaker_a": 20, "arms_n": [10], "section_ohm": 0.01, "branches_n": 3 });
+    let iec = json!({ "unit_a": 1.5, "volts_v": 230, "breaker_a": 20, "arms_n": [10],
+        "section_ohm": 0.01, "branches_n": 3 });
     holds("micro", "iec", iec, json!({ "ac.i_out_a": 45, "ac.ocpd_a": 50 }), json!({}));
 }
 
 #[test]
 fn the_module_has_to_suit_the_unit() {
-    let module = |most: f64| json!({ "module": { "voc_v": 40, "b_voc_pct_c": -0.25 }, "t_min_c": -15, "unit_v_max_v": most });
+    let module = |most: f64| {
+        json!({ "module": { "voc_v": 40, "b_voc_pct_c": -0.25 },
+        "t_min_c": -15, "unit_v_max_v": most })
+    };
     micro(module(44.0), json!({ "micro.voc_cold_v": 44 }), json!({ "micro.voc_cold_v": "pass" }));
     micro(module(43.0), json!({}), json!({ "micro.voc_cold_v": "fail" }));
 }

@@ -7,19 +7,23 @@ use crate::bench::{holds, with};
 /// One string of 10 A modules on 10 AWG THWN-2 inside at 30 °C: 1.25 x 10 = 12.5 A, design 15.625
 /// A.
 fn na(change: Value, figures: Value, verdicts: Value) {
-    let base = json!({ "kind": "pv_string", "isc_a": 10, "insulation": "THWN-2", "size": "10", "t_max_c": 30, "segments": [{ "place": "inside" }] });
+    let base = json!({ "kind": "pv_string", "isc_a": 10, "insulation": "THWN-2", "size": "10",
+        "t_max_c": 30, "segments": [{ "place": "inside" }] });
     holds("conductor_na", "na", with(&base, change), figures, verdicts);
 }
 
 /// A pair of solar cable, 4 mm², in free air at 30 °C: 12.5 A needed of 55.
 fn iec(change: Value, figures: Value, verdicts: Value) {
-    let base = json!({ "kind": "pv_string", "isc_a": 10, "mm2": 4, "cable": "solar", "install": "free_air", "ambient_c": 30 });
+    let base = json!({ "kind": "pv_string", "isc_a": 10, "mm2": 4, "cable": "solar",
+        "install": "free_air", "ambient_c": 30 });
     holds("conductor_iec", "iec", with(&base, change), figures, verdicts);
 }
 
 #[test]
 fn terminals_and_heat_are_two_checks() {
-    let figures = json!({ "circuit.i_max_a": 12.5, "circuit.i_design_a": 15.625, "circuit.ampacity_terminal_a": 35, "circuit.ampacity_derated_a": 40, "circuit.ampacity_a": 35 });
+    let figures = json!({ "circuit.i_max_a": 12.5, "circuit.i_design_a": 15.625,
+        "circuit.ampacity_terminal_a": 35, "circuit.ampacity_derated_a": 40,
+        "circuit.ampacity_a": 35 });
     na(
         json!({}),
         figures,
@@ -98,7 +102,8 @@ fn the_place_adds_its_heat() {
         json!({}),
     );
     na(
-        json!({ "insulation": "XHHW-2", "segments": [{ "place": "roof_sun", "roof_clearance_in": 0.1 }] }),
+        json!({ "insulation": "XHHW-2", "segments": [{ "place": "roof_sun",
+            "roof_clearance_in": 0.1 }] }),
         json!({ "circuit.ambient_c": 30 }),
         json!({}),
     );
@@ -135,7 +140,8 @@ fn the_number_of_wires_counts_but_not_in_a_nipple_or_in_free_air() {
         json!({}),
     );
     // 10 AWG in free air: 55 A at 90 °C; the terminals stay with the raceway table.
-    let figures = json!({ "circuit.f_count": 1.0, "circuit.ampacity_derated_a": 55, "circuit.ampacity_terminal_a": 35 });
+    let figures = json!({ "circuit.f_count": 1.0, "circuit.ampacity_derated_a": 55,
+        "circuit.ampacity_terminal_a": 35 });
     na(
         json!({ "segments": [{ "place": "inside", "ccc_n": 9, "method": "free_air" }] }),
         figures,
@@ -160,14 +166,19 @@ fn which_wires_carry_current_depends_on_the_circuit() {
     }
     // Two of 208Y/120 with a neutral that counts are 3 each: 6; where it only senses 2 each: 4;
     // both 0.8, three circuits 9 and 6.
-    let two = |sense: bool| json!({ "kind": "two_of_208y", "neutral": true, "neutral_sense_only": sense });
+    let two = |sense: bool| {
+        json!({ "kind": "two_of_208y", "neutral": true,
+        "neutral_sense_only": sense })
+    };
     na(
-        json!({ "segments": [{ "place": "inside", "circuits": [two(false), two(false), two(false)] }] }),
+        json!({ "segments": [{ "place": "inside", "circuits": [two(false), two(false),
+            two(false)] }] }),
         json!({ "circuit.f_count": 0.7 }),
         json!({}),
     );
     na(
-        json!({ "segments": [{ "place": "inside", "circuits": [two(true), two(true), two(true)] }] }),
+        json!({ "segments": [{ "place": "inside", "circuits": [two(true), two(true),
+            two(true)] }] }),
         json!({ "circuit.f_count": 0.8 }),
         json!({}),
     );
@@ -175,14 +186,18 @@ fn which_wires_carry_current_depends_on_the_circuit() {
 
 #[test]
 fn the_worst_segment_rules() {
-    let segments = json!({ "segments": [{ "place": "attic" }, { "place": "inside", "ccc_n": 10 }, { "place": "garage" }] });
+    let segments = json!({ "segments": [{ "place": "attic" }, { "place": "inside", "ccc_n": 10 },
+        { "place": "garage" }] });
     // Attic 47 °C: 40 x 0.82 = 32.8; ten wires: 40 x 0.5 = 20.
     na(segments, json!({ "circuit.ampacity_derated_a": 20, "circuit.f_count": 0.5 }), json!({}));
 }
 
 #[test]
 fn the_device_is_the_next_size_but_small_wires_have_a_cap() {
-    let out = |rated: f64, size: &str, device: f64| json!({ "kind": "inverter_out", "rated_a": rated, "size": size, "ocpd_a": device });
+    let out = |rated: f64, size: &str, device: f64| {
+        json!({ "kind": "inverter_out",
+        "rated_a": rated, "size": size, "ocpd_a": device })
+    };
     // 6 AWG: 65 A at the terminals, next size 70.
     na(
         out(40.0, "6", 70.0),
@@ -291,7 +306,8 @@ fn grouping_goes_on_beyond_nine() {
 
 #[test]
 fn a_device_asks_for_more_than_the_current() {
-    let ac = json!({ "kind": "inverter_out", "rated_a": 20, "cable": "pvc70", "install": "method_b", "ambient_c": 30, "device_a": 25 });
+    let ac = json!({ "kind": "inverter_out", "rated_a": 20, "cable": "pvc70",
+        "install": "method_b", "ambient_c": 30, "device_a": 25 });
     iec(
         ac.clone(),
         json!({ "circuit.iz_a": 32, "circuit.need_a": 25 }),
@@ -343,7 +359,8 @@ fn voltage_drop_and_loss() {
         "vdrop",
         "na",
         na.clone(),
-        json!({ "circuit.vdrop_v": 1.24, "circuit.vdrop_pct": 124.0 / 330.0, "circuit.loss_w": 12.4, "circuit.length_m": 15.24 }),
+        json!({ "circuit.vdrop_v": 1.24, "circuit.vdrop_pct": 124.0 / 330.0,
+            "circuit.loss_w": 12.4, "circuit.length_m": 15.24 }),
         json!({ "circuit.vdrop_pct": "pass" }),
     );
     holds(
@@ -378,7 +395,8 @@ fn voltage_drop_and_loss() {
         json!({}),
     );
     // iec: 4 mm² solar, 5.09 ohm/km x 1.1965, 2 x 20 m x 10 A.
-    let iec = json!({ "mm2": 4, "cable": "solar", "length_m": 20, "amps_a": 10, "volts_v": 400, "limit_pct": 3 });
+    let iec = json!({ "mm2": 4, "cable": "solar", "length_m": 20, "amps_a": 10, "volts_v": 400,
+        "limit_pct": 3 });
     holds(
         "vdrop",
         "iec",

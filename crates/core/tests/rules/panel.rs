@@ -6,14 +6,18 @@ use crate::bench::{holds, with};
 
 /// 200 A bus, 150 A main, 40 A inverter on a 50 A breaker: 1.25 x 40 + 150 = 200 A.
 fn panel(change: Value, figures: Value, verdicts: Value) {
-    let base = json!({ "bus_a": 200, "main_a": 150, "load_breakers_a": [50, 50, 30], "pv_breaker_a": 50, "inverter_a": 40, "load_calc_a": 120 });
+    let base = json!({ "bus_a": 200, "main_a": 150, "load_breakers_a": [50, 50, 30],
+        "pv_breaker_a": 50, "inverter_a": 40, "load_calc_a": 120 });
     holds("panel", "na", with(&base, change), figures, verdicts);
 }
 
 #[test]
 fn each_rule_has_its_figure_and_its_verdict() {
-    let figures = json!({ "panel.sum_a": 180, "panel.limit_120_a": 240, "panel.far_end_120_a": 200, "panel.bus_125_a": 200, "panel.far_end_120_breaker_a": 200 });
-    let verdicts = json!({ "panel.sum": "pass", "panel.far_end_120": "pass", "panel.bus_125": "pass", "panel.far_end_120_breaker": "pass", "panel.breaker_count_agrees": "pass" });
+    let figures = json!({ "panel.sum_a": 180, "panel.limit_120_a": 240,
+        "panel.far_end_120_a": 200, "panel.bus_125_a": 200, "panel.far_end_120_breaker_a": 200 });
+    let verdicts = json!({ "panel.sum": "pass", "panel.far_end_120": "pass",
+        "panel.bus_125": "pass", "panel.far_end_120_breaker": "pass",
+        "panel.breaker_count_agrees": "pass" });
     panel(json!({}), figures, verdicts);
     panel(
         json!({ "inverter_a": 40.1 }),
@@ -38,7 +42,8 @@ fn the_120_rule_wants_the_far_end() {
     panel(
         json!({ "pv_at_far_end": false }),
         json!({ "panel.far_end_120_a": 200 }),
-        json!({ "panel.far_end_120": "fail", "panel.far_end_120_breaker": "fail", "panel.bus_125": "pass" }),
+        json!({ "panel.far_end_120": "fail", "panel.far_end_120_breaker": "fail",
+            "panel.bus_125": "pass" }),
     );
 }
 
@@ -48,7 +53,8 @@ fn counting_the_breaker_may_disagree() {
     panel(
         json!({ "main_a": 190, "pv_breaker_a": 60 }),
         json!({}),
-        json!({ "panel.far_end_120": "pass", "panel.far_end_120_breaker": "fail", "panel.breaker_count_agrees": "warn" }),
+        json!({ "panel.far_end_120": "pass", "panel.far_end_120_breaker": "fail",
+            "panel.breaker_count_agrees": "warn" }),
     );
 }
 
@@ -83,7 +89,8 @@ fn what_is_not_known_is_open() {
     panel(
         json!({ "bus_a": null }),
         json!({ "panel.limit_120_a": null }),
-        json!({ "panel.sum": "unknown", "panel.far_end_120": "unknown", "panel.bus_125": "unknown" }),
+        json!({ "panel.sum": "unknown", "panel.far_end_120": "unknown",
+            "panel.bus_125": "unknown" }),
     );
     panel(
         json!({ "inverter_a": null }),

@@ -90,7 +90,8 @@ fn a_measured_diameter_goes_before_the_table() {
 
 #[test]
 fn the_iec_space_factor_is_a_setting() {
-    let base = json!({ "kind": "medium", "size_mm": 20, "wires": [{ "kind": "solar", "mm2": 4, "n": 4 }] });
+    let base = json!({ "kind": "medium", "size_mm": 20, "wires": [{ "kind": "solar", "mm2": 4,
+        "n": 4 }] });
     // 4 x 5.5² / 16.9² = 42.37 %.
     let fill = 4.0 * 5.5 * 5.5 / (16.9 * 16.9) * 100.0;
     holds(
@@ -120,7 +121,10 @@ fn the_iec_space_factor_is_a_setting() {
 #[test]
 fn three_like_cables_can_jam() {
     // 1.05 x 0.824 / od: 0.309 gives 2.80, 0.270 gives 3.2044.
-    let jam = |od: f64| json!({ "kind": "emt", "trade": "3/4", "wires": wires("10", 3), "jam_od_in": od });
+    let jam = |od: f64| {
+        json!({ "kind": "emt", "trade": "3/4", "wires": wires("10", 3),
+        "jam_od_in": od })
+    };
     holds(
         "fill",
         "na",

@@ -7,7 +7,8 @@ use crate::bench::{holds, with};
 /// Ten modules of 40 V, -0.25 %/°C, 13 A, +0.05 %/°C, at 1000 W/m² and 25 °C: the data sheet's own
 /// values, so 400 V and 13 A.
 fn reading(change: Value, figures: Value, verdicts: Value) {
-    let module = json!({ "voc_v": 40, "isc_a": 13, "b_voc_pct_c": -0.25, "a_isc_pct_c": 0.05, "cells_series_n": 60, "nmot_c": 44 });
+    let module = json!({ "voc_v": 40, "isc_a": 13, "b_voc_pct_c": -0.25, "a_isc_pct_c": 0.05,
+        "cells_series_n": 60, "nmot_c": 44 });
     let base = json!({ "module": module, "n": 10, "cell_c": 25, "irradiance_w_m2": 1000 });
     holds("test", "na", with(&base, change), figures, verdicts);
 }
@@ -165,7 +166,10 @@ fn amps_need_light_that_is_strong_and_steady() {
         json!({ "test.isc_a": "unknown" }),
     );
     // 975 to 1025 is 5 % of the mean, 974 to 1026 is more.
-    let moved = |first: f64, last: f64| json!({ "measured_isc_a": 13, "irradiance_first_w_m2": first, "irradiance_last_w_m2": last });
+    let moved = |first: f64, last: f64| {
+        json!({ "measured_isc_a": 13,
+        "irradiance_first_w_m2": first, "irradiance_last_w_m2": last })
+    };
     reading(moved(975.0, 1025.0), json!({}), json!({ "test.isc_a": "pass" }));
     reading(moved(974.0, 1026.0), json!({}), json!({ "test.isc_a": "unknown" }));
 }

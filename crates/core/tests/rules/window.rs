@@ -8,8 +8,10 @@ use crate::bench::{holds, with};
 /// = 1.1. Flush, 35 °C: cells at 70 °C, Vmp x 0.865, Voc x 0.8875.
 fn base() -> Value {
     json!({
-        "module": { "voc_v": 40, "vmp_v": 33, "isc_a": 13, "imp_a": 12, "pmax_w": 400, "b_voc_pct_c": -0.25, "g_pmax_pct_c": -0.3, "max_system_v": 1000 },
-        "inverter": { "vdc_max_v": 600, "start_v": 120, "mppt_min_v": 100, "mppt_max_v": 500, "mppt_isc_max_a": 30, "mppt_imp_max_a": 25, "mppt_w_max_w": 6000 },
+        "module": { "voc_v": 40, "vmp_v": 33, "isc_a": 13, "imp_a": 12, "pmax_w": 400,
+            "b_voc_pct_c": -0.25, "g_pmax_pct_c": -0.3, "max_system_v": 1000 },
+        "inverter": { "vdc_max_v": 600, "start_v": 120, "mppt_min_v": 100, "mppt_max_v": 500,
+            "mppt_isc_max_a": 30, "mppt_imp_max_a": 25, "mppt_w_max_w": 6000 },
         "site": { "t_min_c": -15, "t_max_c": 35, "mounting": "flush", "dc_ceiling_v": 600 },
         "n": 10
     })
@@ -51,7 +53,8 @@ fn the_lowest_limit_binds_and_is_named() {
 
 #[test]
 fn without_any_limit_nothing_is_judged() {
-    let none = json!({ "inverter": { "vdc_max_v": null }, "module": { "max_system_v": null }, "site": { "dc_ceiling_v": null } });
+    let none = json!({ "inverter": { "vdc_max_v": null }, "module": { "max_system_v": null },
+        "site": { "dc_ceiling_v": null } });
     string(
         none,
         json!({ "string.voc_cold_v": 440, "string.limit_v": null, "string.n_max": null }),
@@ -229,8 +232,10 @@ fn the_mounting_or_the_entry_makes_the_cells_hot() {
 fn an_input_carries_amps_and_watts_of_all_its_strings() {
     let two = json!({ "p": 2 });
     // 26 A of 30 holds, 1.25 x 26 = 32.5 cautions, 24 A of 25 holds, 8000 W of 6000 fails.
-    let figures = json!({ "mppt.isc_a": 26, "mppt.isc_max_a": 32.5, "mppt.imp_a": 24, "mppt.lost_pct": 0, "mppt.power_w": 8000 });
-    let verdicts = json!({ "mppt.isc_a": "pass", "mppt.isc_max_a": "warn", "mppt.imp_a": "pass", "mppt.power_w": "fail" });
+    let figures = json!({ "mppt.isc_a": 26, "mppt.isc_max_a": 32.5, "mppt.imp_a": 24,
+        "mppt.lost_pct": 0, "mppt.power_w": 8000 });
+    let verdicts = json!({ "mppt.isc_a": "pass", "mppt.isc_max_a": "warn", "mppt.imp_a": "pass",
+        "mppt.power_w": "fail" });
     string(two.clone(), figures, verdicts);
     // Bifacial gain 10 %: 28.6 A; 26.4 A of 25: 5.303 % lost.
     let gain = with(&two, json!({ "module": { "bifacial_gain": 0.1 } }));
@@ -250,7 +255,8 @@ fn an_input_carries_amps_and_watts_of_all_its_strings() {
         json!({}),
         json!({ "mppt.power_w": "pass" }),
     );
-    let bare = json!({ "inverter": { "mppt_isc_max_a": null, "mppt_imp_max_a": null, "mppt_w_max_w": null } });
+    let bare = json!({ "inverter": { "mppt_isc_max_a": null, "mppt_imp_max_a": null,
+        "mppt_w_max_w": null } });
     string(
         bare,
         json!({}),

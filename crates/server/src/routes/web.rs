@@ -62,8 +62,9 @@ async fn page(web: &Path) -> Result<Page, Status> {
 /// Everything from here, nothing inline but styles with the page's nonce.
 fn policy(nonce: &str) -> String {
     format!(
-        "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; font-src 'self'; img-src 'self' data:; \
-         connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+        "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; font-src 'self'; \
+         img-src 'self' data:; connect-src 'self'; base-uri 'none'; \
+         form-action 'self'; frame-ancestors 'none'"
     )
 }
 

@@ -240,7 +240,8 @@ pub fn jobs_with(
     }
     let holds = json!({ kind.list(): [{ "sheet": sheet }] });
     let rows: Vec<IdRow> = diesel::sql_query(
-        "SELECT j.id FROM jobs j JOIN job_revisions r ON r.job_id = j.id AND r.revision = j.revision \
+        "SELECT j.id FROM jobs j \
+         JOIN job_revisions r ON r.job_id = j.id AND r.revision = j.revision \
          WHERE r.document -> 'library' @> $1 ORDER BY j.name, j.id",
     )
     .bind::<Jsonb, _>(holds)

@@ -82,7 +82,8 @@ async fn passwords_are_kept_as_argon2id_and_sessions_as_hashes() {
     let mira = bench.person("mira").await;
     let token = mira.0.value().to_owned();
     let kept: Kept = diesel::sql_query(
-        "SELECT password_hash, EXISTS (SELECT 1 FROM sessions WHERE encode(token_hash, 'escape') = $1 OR encode(token_hash, 'hex') = $1) \
+        "SELECT password_hash, EXISTS (SELECT 1 FROM sessions \
+         WHERE encode(token_hash, 'escape') = $1 OR encode(token_hash, 'hex') = $1) \
          AS token_kept FROM accounts WHERE sign_in = 'mira'",
     )
     .bind::<Text, _>(token)
@@ -146,7 +147,8 @@ async fn each_role_may_do_what_it_may_and_no_more() {
             may(manages),
             "{name} sees people"
         );
-        let entry = json!({ "name": "New", "sign_in": format!("new-{name}"), "role": "owner", "password": "0123456789" });
+        let entry = json!({ "name": "New", "sign_in": format!("new-{name}"), "role": "owner",
+            "password": "0123456789" });
         assert_eq!(
             bench.post(&person, "/api/accounts", &entry).await.status,
             may(manages),
@@ -192,7 +194,8 @@ async fn shutting_somebody_out_ends_their_sessions_and_the_last_owner_stays() {
     let (mira, ines) = (bench.person("mira").await, bench.person("ines").await);
     let people = bench.get(&mira, "/api/accounts").await.json();
     let id_of = |name: &str| {
-        people.as_array().expect("a list").iter().find(|p| p["sign_in"] == name).expect("there")["id"].clone()
+        people.as_array().expect("a list").iter().find(|p| p["sign_in"] == name)
+            .expect("there")["id"].clone()
     };
     let path = |name: &str| format!("/api/accounts/{}", id_of(name).as_str().expect("an id"));
     let out = json!({ "role": "field", "disabled": true }).to_string();

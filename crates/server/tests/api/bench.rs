@@ -142,7 +142,8 @@ impl Bench {
         view: &Value,
         change: impl FnOnce(&mut Value),
     ) -> Answer {
-        let mut body = json!({ "base_revision": view["revision"], "job": view["job"], "library": view["library"] });
+        let mut body = json!({ "base_revision": view["revision"], "job": view["job"],
+            "library": view["library"] });
         change(&mut body);
         let path = format!("/api/jobs/{}", view["id"].as_str().expect("an id"));
         self.send(Some(who), Method::Put, &path, body.to_string()).await

@@ -160,7 +160,8 @@ async fn bodies_that_are_none_are_refused() {
         bench
             .save(
                 &tomas,
-                &json!({"id": "00000000-0000-4000-8000-000000000000", "revision": 1, "job": view["job"], "library": view["library"]}),
+                &json!({"id": "00000000-0000-4000-8000-000000000000", "revision": 1,
+                    "job": view["job"], "library": view["library"]}),
                 |_| {}
             )
             .await

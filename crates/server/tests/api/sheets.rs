@@ -28,12 +28,14 @@ async fn lines(bench: &Bench, who: &Person) -> Vec<Value> {
 async fn a_revision_says_who_entered_it_from_what_and_whom_it_concerns() {
     let bench = Bench::new().await;
     let tomas = bench.person("tomas").await;
-    let body = json!({ "kind": "inverter", "from_document": "H6 data sheet, edition 5", "document": sheet(3, |s| s["vdc_max_v"] = json!(600)) });
+    let body = json!({ "kind": "inverter", "from_document": "H6 data sheet, edition 5",
+        "document": sheet(3, |s| s["vdc_max_v"] = json!(600)) });
     let kept = bench.post(&tomas, "/api/sheets", &body).await;
     assert_eq!(kept.status, Status::Ok, "{}", kept.text);
     assert_eq!(
         kept.json()["changes"],
-        json!([{ "field": "vdc_max_v", "title": "Largest DC volts", "unit": "V", "from": 650.0, "to": 600.0 }])
+        json!([{ "field": "vdc_max_v", "title": "Largest DC volts", "unit": "V", "from": 650.0,
+            "to": 600.0 }])
     );
     let jobs = kept.json()["jobs"].clone();
     assert_eq!(
@@ -81,13 +83,15 @@ async fn a_revision_says_who_entered_it_from_what_and_whom_it_concerns() {
 async fn a_revision_never_changes_and_a_wrong_one_is_refused_at_its_fields() {
     let bench = Bench::new().await;
     let tomas = bench.person("tomas").await;
-    let again = json!({ "kind": "inverter", "from_document": "x", "document": sheet(2, |s| s["vdc_max_v"] = json!(1000)) });
+    let again = json!({ "kind": "inverter", "from_document": "x",
+        "document": sheet(2, |s| s["vdc_max_v"] = json!(1000)) });
     let refused = bench.post(&tomas, "/api/sheets", &again).await;
     assert_eq!(
         (refused.status, refused.places()),
         (Status::UnprocessableEntity, vec!["/document/revision".to_owned()])
     );
-    let wrong = json!({ "kind": "inverter", "from_document": " ", "document": sheet(3, |s| s["mppts"] = json!([])) });
+    let wrong = json!({ "kind": "inverter", "from_document": " ",
+        "document": sheet(3, |s| s["mppts"] = json!([])) });
     let refused = bench.post(&tomas, "/api/sheets", &wrong).await;
     assert_eq!(refused.places(), ["/from_document", "/document/mppts"]);
     let before = lines(&bench, &tomas).await.len();
@@ -121,7 +125,10 @@ async fn a_table_is_imported_whole_or_not_at_all() {
     let before = lines(&bench, &tomas).await.len();
     let head = "sheet,revision,maker,model,ratings.voc_v,ratings.vmp_v,ratings.pmax_w\n";
     let wrong = format!("{head}new-a,1,Maker,A,40,33,400\nnew-b,1,Maker,B,33,40,400\n");
-    let ask = |text: &str, preview: bool| json!({ "kind": "module", "text": text, "from_document": "list of March", "preview": preview });
+    let ask = |text: &str, preview: bool| {
+        json!({ "kind": "module", "text": text,
+        "from_document": "list of March", "preview": preview })
+    };
     let refused = bench.post(&tomas, "/api/sheets/import", &ask(&wrong, false)).await;
     assert_eq!(refused.places(), ["/rows/3/ratings.vmp_v"]);
     assert_eq!(lines(&bench, &tomas).await.len(), before, "nothing half imported");
@@ -204,7 +211,8 @@ async fn a_retired_sheet_is_not_offered_and_stays_where_it_is_used() {
 async fn a_half_entered_sheet_is_judged() {
     let bench = Bench::new().await;
     let ines = bench.person("ines").await;
-    let body = json!({ "kind": "module", "school": "na", "document": { "ratings": { "voc_v": 39.4, "vmp_v": 40 } }, "about": { "t_min_c": -10 } });
+    let body = json!({ "kind": "module", "school": "na", "document": {
+        "ratings": { "voc_v": 39.4, "vmp_v": 40 } }, "about": { "t_min_c": -10 } });
     let judged = bench.post(&ines, "/api/sheets/judge", &body).await.json();
     assert_eq!(judged["problems"][0]["path"], "/ratings/vmp_v");
     let nothing = bench
@@ -239,7 +247,8 @@ async fn the_watch_goes_quiet_when_a_repair_is_taken_or_the_older_one_kept() {
     // Kept with a reason.
     let view = bench.get(&tomas, &path).await.json();
     let mut job = view["job"].clone();
-    job["kept_sheets"] = json!([{ "kind": "inverter", "sheet": "marrow-h6", "revision": 1, "newer": 2, "reason": "hardware 1 on the wall" }]);
+    job["kept_sheets"] = json!([{ "kind": "inverter", "sheet": "marrow-h6", "revision": 1,
+        "newer": 2, "reason": "hardware 1 on the wall" }]);
     let saved = bench
         .send(
             Some(&tomas),

@@ -73,7 +73,8 @@ async fn an_older_job_is_saved_in_the_present_form_and_its_readings_stay() {
     assert_eq!(saved.status, Status::Ok, "{}", saved.text);
     assert_eq!(saved.json()["report"]["readings"].as_array().map(Vec::len), Some(3));
     let mut db = bench.database.connect();
-    let versions = "SELECT version::bigint AS n FROM job_revisions r JOIN jobs j ON j.id = r.job_id \
+    let versions = "SELECT version::bigint AS n FROM job_revisions r \
+        JOIN jobs j ON j.id = r.job_id \
         WHERE j.name LIKE 'Kestrel%' AND r.revision =";
     assert_eq!(number(&mut db, &format!("{versions} 3")), i64::from(VERSION));
     assert_eq!(number(&mut db, &format!("{versions} 1")), 2, "what was kept stays as it was");

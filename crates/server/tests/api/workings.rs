@@ -144,8 +144,8 @@ async fn a_save_beside_readings_knows_every_one_of_them() {
     assert_eq!(line["counts"], now["report"]["counts"]);
 }
 
-/// Answers the front end's own tests read, kept where they are: the two agree on their shape because both
-/// read this file. `HELIANT_UPDATE=1` writes it anew.
+/// Answers the front end's own tests read, kept where they are: the two agree on their shape
+/// because both read this file. `HELIANT_UPDATE=1` writes it anew.
 #[rocket::async_test]
 async fn the_front_end_is_tested_with_what_the_server_answers() {
     let bench = Bench::new().await;

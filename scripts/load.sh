@@ -18,4 +18,5 @@ until grep -q 'Heliant is at' "$THROWAWAY/said"; do
   sleep 0.2
 done
 sleep 1
-"$BIN/heliant-load" --url "$(sed -n 's/^Heliant is at //p' "$THROWAWAY/said")" "$@"
+"$BIN/heliant-load" --url "$(sed -n 's/^Heliant is at //p' "$THROWAWAY/said")" \
+  --database "$DATABASE_URL" "$@"

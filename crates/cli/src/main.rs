@@ -111,9 +111,7 @@ fn read_text(path: &Path) -> Result<String, String> {
 fn sum(name: Option<&str>, school: School, only_inputs: bool, format: Format) -> ExitCode {
     let Some(name) = name else {
         let line = |s: &&sums::Sum| format!("{:16} {}\n", s.name, s.about);
-        print_out(
-            &sums::all().iter().filter(|s| s.school == school).map(line).collect::<String>(),
-        );
+        print_out(&sums::all().iter().filter(|s| s.school == school).map(line).collect::<String>());
         return ExitCode::SUCCESS;
     };
     let Some(found) = sums::find(name, school) else {

@@ -45,3 +45,8 @@ pub mod traced;
 pub mod watch;
 
 pub use evaluate::{Report, evaluate, evaluate_with, workings};
+
+/// The example for contributors compiles and holds.
+#[cfg(doctest)]
+#[doc = include_str!("../../../CONTRIBUTING.md")]
+struct Contributing;

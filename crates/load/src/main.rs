@@ -1,11 +1,14 @@
 //! Load on a running server: clients that each edit a job of their own at a steady pace. Says how
 //! long a saved edit takes to be answered. Only for an address on this machine.
 
+use std::collections::BTreeMap;
 use std::process::ExitCode;
 use std::thread;
 use std::time::{Duration, Instant};
 
 use clap::Parser;
+use diesel::sql_types::Text;
+use diesel::{Connection, PgConnection, RunQueryDsl, sql_query};
 use serde_json::{Value, json};
 use ureq::Agent;
 
@@ -30,6 +33,9 @@ struct Arguments {
     /// Password.
     #[arg(long, default_value = "sun-on-the-roof")]
     password: String,
+    /// The server's database: a bare commit of the same document is measured beside the saves.
+    #[arg(long)]
+    database: Option<String>,
     /// Name of the job to work on copies of.
     #[arg(long, default_value = "Kestrel Lane workshop")]
     job: String,
@@ -42,6 +48,34 @@ struct Client {
     agent: Agent,
     url: String,
     view: Value,
+    bare: Option<Bare>,
+    /// What the server says of the parts of each save, ms.
+    laps: BTreeMap<String, Vec<f64>>,
+    answer_bytes: usize,
+}
+
+/// Commits of a document with nothing around them.
+struct Bare {
+    database: PgConnection,
+    document: String,
+}
+
+impl Bare {
+    fn open(url: &str, view: &Value) -> Result<Bare> {
+        let mut database = PgConnection::establish(url)?;
+        sql_query("CREATE TABLE IF NOT EXISTS bare_commits (document jsonb)")
+            .execute(&mut database)?;
+        let document = json!({ "job": view["job"], "library": view["library"] }).to_string();
+        Ok(Bare { database, document })
+    }
+
+    fn commit(&mut self) -> Result<Duration> {
+        let start = Instant::now();
+        sql_query("INSERT INTO bare_commits VALUES ($1::jsonb)")
+            .bind::<Text, _>(&self.document)
+            .execute(&mut self.database)?;
+        Ok(start.elapsed())
+    }
 }
 
 impl Client {
@@ -68,8 +102,9 @@ impl Client {
             .body_mut()
             .read_json()?;
         let url = format!("{base}/jobs/{}", copy["id"].as_str().unwrap_or_default());
-        let view = agent.get(&url).call()?.body_mut().read_json()?;
-        Ok(Client { agent, url, view })
+        let view: Value = agent.get(&url).call()?.body_mut().read_json()?;
+        let bare = x.database.as_ref().map(|d| Bare::open(d, &view)).transpose()?;
+        Ok(Client { agent, url, view, bare, laps: BTreeMap::new(), answer_bytes: 0 })
     }
 
     /// Saves an edit; gives the time to the last byte of the answer.
@@ -80,18 +115,17 @@ impl Client {
             "library": self.view["library"] })
         .to_string();
         let start = Instant::now();
-        let text = self
-            .agent
-            .put(&self.url)
-            .content_type("application/json")
-            .send(body)?
-            .body_mut()
-            .read_to_string()?;
+        let mut answer = self.agent.put(&self.url).content_type("application/json").send(body)?;
+        let text = answer.body_mut().read_to_string()?;
         let took = start.elapsed();
-        // The revision is all the next save needs; reading the whole report would measure this
-        // program.
-        let after = text.split_once("\"revision\":").ok_or("an answer without a revision")?.1;
-        let revision: u32 = after.split(',').next().unwrap_or_default().parse()?;
+        self.answer_bytes = text.len();
+        if let Some(laps) = answer.headers().get("server-timing").and_then(|v| v.to_str().ok()) {
+            for (name, ms) in laps.split(", ").filter_map(|l| l.split_once(";dur=")) {
+                self.laps.entry(name.to_owned()).or_default().push(ms.parse()?);
+            }
+        }
+        let answer: Value = serde_json::from_str(&text)?;
+        let revision = answer["revision"].as_u64().ok_or("an answer without a revision")?;
         self.view["revision"] = revision.into();
         Ok(took)
     }
@@ -101,6 +135,9 @@ impl Client {
 #[derive(Default)]
 struct Measured {
     times: Vec<Duration>,
+    bare: Vec<Duration>,
+    laps: BTreeMap<String, Vec<f64>>,
+    answer_bytes: usize,
     errors: Vec<String>,
 }
 
@@ -118,7 +155,18 @@ fn run(mut client: Client, x: &Arguments, offset: Duration) -> Measured {
             Ok(took) => measured.times.push(took),
             Err(error) => measured.errors.push(error.to_string()),
         }
+        if let Some(bare) = &mut client.bare {
+            // Half a beat later: beside the saves, not over them.
+            let after = due + pace / 2;
+            thread::sleep(after.saturating_duration_since(Instant::now()));
+            match bare.commit() {
+                Ok(took) => measured.bare.push(took),
+                Err(error) => measured.errors.push(error.to_string()),
+            }
+        }
     }
+    measured.laps = client.laps;
+    measured.answer_bytes = client.answer_bytes;
     measured
 }
 
@@ -151,6 +199,11 @@ fn main() -> ExitCode {
     for measured in threads.into_iter().filter_map(|t| t.join().ok()) {
         all.times.extend(measured.times);
         all.errors.extend(measured.errors);
+        all.bare.extend(measured.bare);
+        all.answer_bytes = measured.answer_bytes;
+        for (name, times) in measured.laps {
+            all.laps.entry(name).or_default().extend(times);
+        }
     }
     report(&x, all, start.elapsed())
 }
@@ -179,6 +232,19 @@ fn report(x: &Arguments, mut all: Measured, took: Duration) -> ExitCode {
         at(0.99),
         at(1.0)
     );
+    println!("an answer has {:.1} KB", all.answer_bytes as f64 / 1000.0);
+    for (name, times) in &mut all.laps {
+        times.sort_unstable_by(f64::total_cmp);
+        println!("  {name}: median {:.2} ms", times[times.len() / 2]);
+    }
+    if !all.bare.is_empty() {
+        all.bare.sort_unstable();
+        let bare = all.bare[all.bare.len() / 2].as_secs_f64() * 1000.0;
+        println!(
+            "a bare commit of the document: median {bare:.2} ms; a save is {:.1} x that",
+            at(0.5) / bare
+        );
+    }
     match all.errors.first() {
         None => ExitCode::SUCCESS,
         Some(first) => {

@@ -9,6 +9,7 @@ pub mod records;
 pub mod routes;
 pub mod schema;
 pub mod store;
+mod timing;
 
 use std::path::PathBuf;
 use std::time::Instant;

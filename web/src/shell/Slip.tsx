@@ -82,7 +82,7 @@ export function Slip({ report, check, workings, onEdits, children }: Props) {
       {figure && <Lines figure={worked(figure)} />}
       {figure && workings?.away && (
         <p role="status" className="mt-3 text-sm text-ink-2">
-          The working cannot be had: the server does not answer. It is tried again.
+          The working cannot be had at the moment.
         </p>
       )}
       {check.limit && (

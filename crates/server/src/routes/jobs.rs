@@ -12,6 +12,7 @@ use rocket::http::{ContentType, Header};
 use rocket::post;
 use rocket::put;
 use rocket::response::Responder;
+use rocket::response::content::RawJson;
 use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
 use serde::{Deserialize, Serialize};
@@ -26,6 +27,7 @@ use crate::store::Store;
 use crate::store::accounts::Role;
 use crate::store::jobs::{self as store_jobs, JobLine, RevisionLine, Save, Saved};
 use crate::store::library::{self as store_library, Origin};
+use crate::timing::{Laps, Timed};
 
 /// A new job.
 #[derive(Debug, Deserialize, ToSchema)]
@@ -223,16 +225,20 @@ async fn viewed(stored: Stored) -> Result<Json<JobView>, ApiError> {
 #[put("/jobs/<id>", data = "<data>")]
 pub async fn save(
     signed: Guarded,
+    mut laps: Laps,
     id: Uuid,
     data: Data<'_>,
     store: &State<Store>,
-) -> Result<Json<Outcome>, ApiError> {
+) -> Result<Timed<RawJson<String>>, ApiError> {
     let signed = signed?;
     let by = signed.at_least(Role::Designer)?.name.clone();
     let text = body_text(data, MAX_FILE_BYTES).await?;
+    laps.lap("body");
     let (base, mut document) = computed(move || parse_save(&text)).await??;
+    laps.lap("validate");
     for _ in 0..TRIES {
         let readings = store.run(move |db| store_jobs::readings_of(db, id)).await?;
+        laps.lap("readings");
         let by = by.clone();
         let (back, report, wanted) = computed(move || {
             let report = heliant_core::evaluate(&document.job, &document.library, &readings);
@@ -241,12 +247,19 @@ pub async fn save(
         })
         .await?;
         document = back;
+        laps.lap("evaluate");
         let wanted = wanted?;
         let saved_by = wanted.by.clone();
         match store.run(move |db| store_jobs::save(db, &wanted)).await? {
             Saved::Done(revision, saved_at) => {
-                let report = report.into();
-                return Ok(Json(Outcome { revision, saved_at, saved_by, report }));
+                laps.lap("commit");
+                let text = computed(move || {
+                    let report = report.into();
+                    serde_json::to_string(&Outcome { revision, saved_at, saved_by, report })
+                });
+                let text = text.await?.map_err(|e| ApiError::Internal(e.to_string()))?;
+                laps.lap("answer");
+                return Ok(Timed::new(RawJson(text), laps));
             }
             Saved::ReadMeanwhile => {}
             Saved::Late => {

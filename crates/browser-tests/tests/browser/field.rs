@@ -86,8 +86,8 @@ async fn targets_and_text_are_large_enough_and_nothing_runs_over_the_edge() -> W
                 const r = e.getBoundingClientRect();
                 return r.width > 0 && r.height > 0;
             };
-            const targets = [...document.querySelectorAll('main button, main input, main select,
-                nav button, main a')].filter(seen)
+            const targets = [...document.querySelectorAll(`main button, main input, main select,
+                nav button, main a`)].filter(seen)
                 .filter((e) => e.getBoundingClientRect().height < 47.5)
                     .map((e) => `target ${e.outerHTML.slice(0, 90)}`);
             const texts = [...document.querySelectorAll('main *, aside *')].filter(seen)

@@ -93,6 +93,7 @@ const figure: Figure = {
   value: 620,
   working: [
     { label: "one module", value: 44.3, unit: "V", source: "data sheet" },
+    { label: "t", value: -24, unit: "degC", source: "site.t_min_c" },
     { label: "string", value: 620.2, unit: "V", numbers: "14 × 44.3 V" },
   ],
 } as unknown as Figure;
@@ -112,6 +113,9 @@ test("the slip gives value, working, limit, room and source", () => {
   const text = slip().getByRole("heading", { level: 2 }).parentElement?.parentElement?.textContent;
   expect(text).toContain("String A Open-circuit volts, coldest morning");
   expect(slip().getByText("14 × 44.3 V")).toBeTruthy();
+  // A line that rests on another figure says which, in words.
+  expect(slip().getByText("Lowest expected ambient")).toBeTruthy();
+  expect(slip().queryByText("site.t_min_c")).toBeNull();
   expect(slip().getByText("at most, inverter maximum")).toBeTruthy();
   expect(text).toContain("−20.00 V");
   expect(text).toContain("Rests on 690.7");

@@ -227,8 +227,10 @@ fn line(l: &Line) -> Json {
         Value::Number(n) => format!("{} {}", number(*n), l.unit.sign()).trim_end().to_owned(),
         other => value(Some(other), l.unit),
     };
+    // A line that rests on another figure says which, in words.
+    let source = rules().card(&l.source).map_or(l.source.as_str(), |c| c.title);
     json!({ "label": l.label, "symbols": l.symbols, "numbers": l.numbers, "value": result,
-        "source": l.source })
+        "source": source })
 }
 
 fn figure(f: &Figure, pack: &Pack) -> Json {
@@ -279,6 +281,7 @@ mod tests {
     use heliant_core::evaluate_with;
     use heliant_core::figure::Recording;
     use heliant_core::job::{self, JobFile};
+    use heliant_core::rules::rules;
 
     use super::*;
 

@@ -2,7 +2,9 @@
  * The slip: a check with its working like arithmetic on paper, the limit, the room left, and what
  * would cure it.
  */
+import { clsx } from "clsx";
 import type { Check, Edit, Figure, Report } from "../api/client";
+import { CARDS } from "../model/catalogue";
 import { amount, number, unitSign } from "../model/format";
 import { figureOf } from "../model/report";
 import { same, subjectName } from "../model/subject";
@@ -153,14 +155,22 @@ export function Lines({ figure }: { figure: Figure }) {
         <li key={i} className={line.numbers ? "mb-1 border-t border-ink pt-0.5" : ""}>
           <div className="flex justify-between gap-3 font-mono">
             <span className={line.numbers ? "font-bold" : ""}>{line.label}</span>
-            <span className={`text-right whitespace-nowrap ${line.numbers ? "font-bold" : ""}`}>
+            <span
+              className={clsx(
+                "text-right",
+                typeof line.value !== "string" && "whitespace-nowrap",
+                line.numbers && "font-bold",
+              )}
+            >
               {amount(line.value, line.unit)}
             </span>
           </div>
           {line.numbers && (
             <div className="font-mono text-xs break-words text-ink-2">{line.numbers}</div>
           )}
-          {line.source && <div className="text-xs text-ink-3">{line.source}</div>}
+          {line.source && (
+            <div className="text-xs text-ink-3">{CARDS[line.source]?.title ?? line.source}</div>
+          )}
         </li>
       ))}
     </ol>

@@ -168,6 +168,7 @@ fn an_unknown_version_is_refused() {
 #[test]
 fn the_published_schema_is_current() {
     let published = include_str!("../../../docs/heliant-job.schema.json");
-    let made = serde_json::to_string_pretty(json_schema()).expect("a schema is JSON") + "\n";
-    assert_eq!(published, made, "write it anew: ./heliant schema > docs/heliant-job.schema.json");
+    let published: Value = serde_json::from_str(published).expect("is JSON");
+    let made = serde_json::to_value(json_schema()).expect("a schema is JSON");
+    assert!(published == made, "write it anew: ./heliant schema > docs/heliant-job.schema.json");
 }

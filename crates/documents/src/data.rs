@@ -3,6 +3,7 @@
 use heliant_core::figure::{Check, Figure, Line, Stage, Subject, Value, Verdict};
 use heliant_core::library::SheetKind;
 use heliant_core::quantity::Unit;
+use heliant_core::rules::rules;
 use heliant_core::school::School;
 use heliant_core::stages::test::JudgedReading;
 use heliant_core::traced::number;
@@ -281,7 +282,6 @@ mod tests {
     use heliant_core::evaluate_with;
     use heliant_core::figure::Recording;
     use heliant_core::job::{self, JobFile};
-    use heliant_core::rules::rules;
 
     use super::*;
 

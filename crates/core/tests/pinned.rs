@@ -92,7 +92,7 @@ fn pinned(report: &Report) -> String {
         .iter()
         .map(|c| json!({ "of": c.subject.to_string(), "inner_mm": c.inner_mm, "wires": c.wires }))
         .collect();
-    let drawn = json!({
+    let mut drawn = json!({
         "tapes": report.tapes,
         "string_windows": report.string_windows,
         "branches": report.branches,
@@ -101,6 +101,8 @@ fn pinned(report: &Report) -> String {
         "places": report.places,
         "readings": readings,
     });
+    // Whether an object keeps its order depends on what else is built with it.
+    drawn.sort_all_objects();
     let _ = writeln!(
         out,
         "\nDRAWINGS\n{}",

@@ -60,8 +60,9 @@ export async function broughtUp(view: JobView): Promise<string | null> {
     return null;
   } catch (error) {
     if (error instanceof Away || !(error instanceof Error)) throw error;
-    localStorage.setItem(asideKey(view.id), JSON.stringify(kept));
+    // Taken away first: a full store has room for it again.
     forget(view.id);
+    localStorage.setItem(asideKey(view.id), JSON.stringify(kept));
     return (
       `An edit that was not saved could not be read (${error.message}). ` +
       "It is kept aside in this browser."

@@ -9,9 +9,6 @@ throwaway_start() {
   trap 'exit 143' TERM
   PG_INITDB=(--no-sync)
   PG_FIRST_PORT=54600
-  # On loopback nothing is encrypted. A test process that ends while one of its threads still opens
-  # an encrypted connection can crash in the library's clean-up, after every test has passed.
-  export PGSSLMODE=disable PGGSSENCMODE=disable
   pg_start "$THROWAWAY/pg" "$@"
 }
 

@@ -3,14 +3,11 @@ import {
   addBranch,
   addFace,
   addInverter,
-  addRun,
   addString,
   applyPlan,
   bothLibraries,
   branches,
   changeBranch,
-  changeRun,
-  changeSegment,
   changeString,
   inverters,
   moveModule,
@@ -18,13 +15,28 @@ import {
   removeBranch,
   removeInverter,
   removeString,
-  runs,
-  segments,
   setModule,
   sheetKey,
   strings,
   swapInverter,
 } from "../src/model/planning";
+import {
+  changeCircuit,
+  changeNode,
+  changePart,
+  changeWay,
+  changeWire,
+  circuitFrom,
+  circuitsOf,
+  homeRun,
+  isDc,
+  legsOf,
+  partAfter,
+  partsOf,
+  planned,
+  planOf,
+  viaOf,
+} from "../src/model/plan";
 import { company, draft, job } from "./jobs";
 
 const counts = (d: { job: ReturnType<typeof job> }) =>
@@ -45,14 +57,20 @@ test("letters go from A to Z and on, and none is given twice, to a branch neithe
   expect(nextLetter(pinyon)).toBe("D");
 });
 
-test("a new string is like the last one, and runs that carried every string carry it", () => {
-  const before = draft();
-  const after = addString(before, company(), undefined);
+const keys = (j: ReturnType<typeof job>) => circuitsOf(j).map(([key]) => key);
+
+test("a new string is like the last one, and goes where the others of its inverter go", () => {
+  const after = addString(draft(), company(), undefined);
   expect(counts(after)).toEqual(["A12", "B7", "C7", "D7"]);
-  expect(runs(after.job)[0]?.strings).toEqual(["A", "B", "C", "D"]);
-  // A run that carries a part goes on carrying that part.
-  const part = { ...before, job: changeRun(before.job, 0, { strings: ["A"] }) };
-  expect(runs(addString(part, company(), undefined).job)[0]?.strings).toEqual(["A"]);
+  const [key, circuit] = circuitFrom(after.job, { string: "D" }) ?? [];
+  expect(key).toBe("D");
+  expect(circuit && legsOf(circuit).map(viaOf)).toEqual([["DC1"]]);
+  // The first of all has nothing to go by: it is planned under Runs.
+  const bare = draft();
+  const empty = { ...bare, job: { ...bare.job, plan: { nodes: {}, ways: {}, circuits: {} } } };
+  const alone = addString(empty, company(), undefined);
+  expect(keys(alone.job)).toEqual([]);
+  expect([planned(alone.job), planned(after.job)]).toEqual([false, true]);
 });
 
 test("without a face or an inverter there is no string to add", () => {
@@ -60,11 +78,11 @@ test("without a face or an inverter there is no string to add", () => {
   expect(addString(bare, company(), company().modules[0])).toBe(bare);
 });
 
-test("a string that is taken out leaves its runs, and the library holds what is used", () => {
+test("a string that is taken out takes its circuit, and the library holds what is used", () => {
   const before = draft();
   const after = removeString(before, "B");
   expect(counts(after)).toEqual(["A12", "C7"]);
-  expect(runs(after.job)[0]?.strings).toEqual(["A", "C"]);
+  expect(keys(after.job)).toEqual(["A", "AC1", "C"]);
   const none = ["A", "B", "C"].reduce((d, l) => removeString(d, l), before);
   expect(none.library.modules).toEqual([]);
   expect(none.library.inverters).toHaveLength(1);
@@ -118,10 +136,12 @@ test("inverters are added, swapped and taken out with what hangs on them", () =>
   expect(two.library.inverters).toHaveLength(2);
   const swapped = swapInverter(two, known, "INV1", big);
   expect(swapped.library.inverters.map((i) => i.sheet)).toEqual(["stellan-s12-3t"]);
-  const carried = { ...two, job: changeRun(two.job, 1, { inverter: "INV2" }) };
-  const gone = removeInverter(carried, "INV2");
+  const gone = removeInverter(two, "INV2");
   expect(inverters(gone.job).map((i) => i.id)).toEqual(["INV1"]);
-  expect(runs(gone.job)[1]?.inverter).toBeNull();
+  expect(keys(gone.job)).toEqual(keys(two.job));
+  const none = removeInverter(two, "INV1").job;
+  expect(keys(none)).toEqual(["A", "B", "C"]);
+  expect(planOf(none).nodes.INV1).toMatchObject({ inverter: null, kind: "junction_box" });
 });
 
 test("edits of the core bring the data sheets they name", () => {
@@ -164,33 +184,49 @@ test("a string's optimizer comes into the library with it", () => {
   expect(changeString(after, 0, { optimizer: null }, known).library.optimizers).toHaveLength(0);
 });
 
-test("faces and runs get keys of their own and open lengths", () => {
+test("faces get keys of their own", () => {
   const twice = addFace(addFace(job()));
   const ids = twice.site.faces.map((f) => f.id);
   expect(new Set(ids).size).toBe(ids.length);
-  const start = { awg: "10", mm2: 6, raceway: null };
-  const dc = addRun(job(), "pv_string", start);
-  const run = runs(dc).at(-1);
-  expect([run?.id, run?.strings, run?.wire?.awg, run?.wire?.mm2]).toEqual([
-    "DC2",
-    ["A", "B", "C"],
-    "10",
-    null,
-  ]);
-  const ac = runs(addRun({ ...job(), school: "iec" }, "inverter_out", start)).at(-1);
-  expect([ac?.id, ac?.inverter, ac?.wire?.awg, ac?.wire?.mm2, ac?.wire?.cable]).toEqual([
-    "AC2",
-    "INV1",
-    null,
-    6,
-    "pvc70",
-  ]);
-  expect(segments(run ?? ({} as never))[0]?.length_m).toBeNull();
 });
 
-test("a segment is changed in its run alone", () => {
+test("a part, a wire, a node and a circuit are changed by themselves", () => {
   const before = job();
-  const after = changeSegment(before, 0, 1, { length_m: 12.5 });
-  expect(segments(runs(after)[0] ?? ({} as never))[1]?.length_m).toBe(12.5);
-  expect(runs(after)[1]).toBe(runs(before)[1]);
+  const after = changePart(before, "DC1", 1, { length_m: 12.5 });
+  const parts = (j: ReturnType<typeof job>, way: string) =>
+    partsOf(planOf(j).ways[way] ?? { from: "", to: "" });
+  expect(parts(after, "DC1").map((p) => p.length_m)).toEqual([6.1, 12.5, 4]);
+  expect(planOf(after).ways.AC1).toBe(planOf(before).ways.AC1);
+  const thick = changeWire(before, "B", 0, { awg: "6" });
+  const wires = circuitsOf(thick).map(([key, c]) => `${key} ${legsOf(c)[0]?.wire?.awg ?? ""}`);
+  expect(wires).toEqual(["A 8", "AC1 8", "B 6", "C 8"]);
+  expect(planOf(changeNode(before, "MP", { place: "garage" })).nodes.MP?.place).toBe("garage");
+  const fused = changeCircuit(before, "A", { ocpd_a: 20 });
+  expect(planOf(fused).circuits.A?.ocpd_a).toBe(20);
+  // What is not there changes nothing.
+  expect(changePart(before, "w9", 0, {})).toBe(before);
+  expect(changeWay(before, "w9", {})).toBe(before);
+  expect(changeNode(before, "w9", {})).toBe(before);
+  expect(changeWire(before, "w9", 0, {})).toBe(before);
+  expect(changeCircuit(before, "w9", {})).toBe(before);
+});
+
+test("a new part lies like the last one, its length open", () => {
+  const last = partsOf(planOf(job()).ways.DC1 ?? { from: "", to: "" }).at(-1);
+  expect(partAfter(last)).toMatchObject({ place: "garage", length_m: null });
+  expect(partAfter(undefined)).toMatchObject({ place: null, method: "raceway", raceway: null });
+});
+
+test("a branch comes with its home run and goes with it", () => {
+  const before = draft("pinyon-street");
+  const more = addBranch(before, company());
+  const [key, circuit] = circuitFrom(more.job, { branch: "D" }) ?? [];
+  expect([key, circuit && isDc(circuit)]).toEqual(["D", false]);
+  expect(circuit && homeRun(more.job, circuit)?.way).toBe("C");
+  const fewer = removeBranch(more, "D", company());
+  expect(keys(fewer.job)).toEqual(keys(before.job));
+  // Two parts are no single piece a table could edit.
+  const way = planOf(more.job).ways.C ?? { from: "", to: "" };
+  const longer = changeWay(more.job, "C", { parts: [...partsOf(way), partAfter(undefined)] });
+  expect(circuit && homeRun(longer, circuit)).toBeUndefined();
 });

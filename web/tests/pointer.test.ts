@@ -35,3 +35,39 @@ test("differences name the deepest place that says it", () => {
   expect(differences({ a: 1, b: [1, 2] }, { a: 1, b: [1] })).toEqual(["/b/1"]);
   expect(differences({ a: null }, { a: { b: 1 } })).toEqual(["/a"]);
 });
+
+test("an edit finds its member by key, and never a neighbour", () => {
+  const before = job();
+  const fewer = { ...before, strings: (before.strings ?? []).slice(1) };
+  const cure = [{ pointer: "/strings/B/n", value: 5 as never }];
+  expect(apply(fewer, cure).strings?.map((s) => `${s.letter}${String(s.n)}`)).toEqual(["B5", "C7"]);
+  const gone = { ...before, strings: (before.strings ?? []).slice(2) };
+  expect(apply(gone, cure)).toEqual(gone);
+  // A key that reads as a number is a key first.
+  const numbered = { ...before, inverters: [{ id: "1" }, { id: "0" }] as never };
+  const named = [{ pointer: "/inverters/0/name", value: "second" as never }];
+  expect(apply(numbered, named).inverters?.[1]).toEqual({ id: "0", name: "second" });
+  // A way that is taken out by now is not made anew by a cure.
+  const size = [{ pointer: "/plan/ways/w9/parts/0/raceway/size", value: "1" as never }];
+  expect(apply(before, size)).toBe(before);
+});
+
+test("a part is the same part only while its list has not moved", () => {
+  const saved = job();
+  const size = [{ pointer: "/plan/ways/DC1/parts/1/raceway/size", value: "2" as never }];
+  const sizes = (of: typeof saved) =>
+    of.plan?.ways["DC1"]?.parts?.map((p) => p.raceway?.size ?? "none");
+  const before = sizes(saved) ?? [];
+  expect(sizes(apply(saved, size, saved))).toEqual([before[0], "2", before[2]]);
+  // The first part is taken out: what was the third is now the second, and is left alone.
+  const parts = saved.plan?.ways["DC1"]?.parts ?? [];
+  const fewer = setAt(saved, "/plan/ways/DC1/parts", parts.slice(1));
+  expect(apply(fewer, size, saved)).toBe(fewer);
+  const turned = setAt(saved, "/plan/ways/DC1/parts", [...parts].reverse());
+  expect(apply(setAt(turned, "/plan/ways/DC1/parts/1/length_m", 1), size, saved)).not.toEqual(
+    apply(saved, size, saved),
+  );
+  // Another part may have been edited meanwhile.
+  const longer = setAt(saved, "/plan/ways/DC1/parts/0/length_m", 40);
+  expect(sizes(apply(longer, size, saved))?.[1]).toBe("2");
+});

@@ -34,7 +34,8 @@ test("each tells one figure of the job", () => {
 
 test("an empty job tells what it lacks", () => {
   const { job, report, ...rest } = view();
-  const bare = { ...job, strings: [], branches: [], runs: [], inverters: [] };
+  const plan = { nodes: {}, ways: {}, circuits: {} };
+  const bare = { ...job, strings: [], branches: [], plan, inverters: [] };
   const empty: JobView = {
     ...rest,
     job: bare,

@@ -72,9 +72,9 @@ test("the worst verdict counts, missing goes before caution, alternatives do not
 
 test("subjects are named as people say them", () => {
   expect(subjectName({ kind: "mppt", inverter: "INV1", input: 2 })).toBe("Input 2");
-  expect(subjectName({ kind: "raceway", run: "DC1", segment: 3 })).toBe("Raceway DC1, segment 3");
-  expect(subjectName({ kind: "circuit", run: "DC1", string: "A" })).toBe("Circuit DC1 A");
-  expect(subjectName({ kind: "circuit", run: "AC1" })).toBe("Circuit AC1");
+  expect(subjectName({ kind: "way", way: "DC1", part: 3 })).toBe("Way DC1, part 3");
+  expect(subjectName({ kind: "circuit", circuit: "A", leg: 2 })).toBe("Circuit A, leg 2");
+  expect(subjectName({ kind: "circuit", circuit: "AC1" })).toBe("Circuit AC1");
   expect(subjectName({ kind: "branch", branch: "C" })).toBe("Branch C");
   expect(subjectName({ kind: "module", model: "BM-430", revision: 2 })).toBe("BM-430 rev 2");
   expect(checkKey(check("pass"))).toBe("string.voc_cold_v@string:A");

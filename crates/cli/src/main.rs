@@ -49,6 +49,12 @@ enum Command {
         #[arg(long, value_enum, default_value_t = Format::Json)]
         format: Format,
     },
+    /// Print a job file in the current version of the format; what an older one needed goes to
+    /// standard error. Exit 2: the file is wrong.
+    Migrate {
+        /// The job file.
+        file: PathBuf,
+    },
     /// Print the JSON Schema of the job file.
     Schema,
     /// Run case files. Exit 0: all pass; 1: some differ; 2: a file is wrong.
@@ -80,6 +86,7 @@ fn main() -> ExitCode {
             };
             sum(name.as_deref(), school, inputs, format)
         }
+        Command::Migrate { file } => migrate(&file),
         Command::Schema => {
             let schema =
                 serde_json::to_string_pretty(job::json_schema()).expect("the schema is JSON");
@@ -106,6 +113,28 @@ fn read_text(path: &Path) -> Result<String, String> {
     }
     let bytes = fs::read(path).map_err(|e| format!("{}: {e}", path.display()))?;
     String::from_utf8(bytes).map_err(|e| format!("{}: not UTF-8 text: {e}", path.display()))
+}
+
+fn migrate(path: &Path) -> ExitCode {
+    let opened = read_text(path).and_then(|text| {
+        job::read(&text).map_err(|problems| {
+            let line = |p: &Problem| format!("{}: {}: {}", path.display(), p.path, p.message);
+            problems.iter().map(line).collect::<Vec<_>>().join("\n")
+        })
+    });
+    match opened {
+        Ok(opened) => {
+            for change in opened.changes {
+                eprintln!("{change}");
+            }
+            print_out(&opened.file.to_text());
+            ExitCode::SUCCESS
+        }
+        Err(wrong) => {
+            eprintln!("{wrong}");
+            ExitCode::from(2)
+        }
+    }
 }
 
 fn sum(name: Option<&str>, school: School, only_inputs: bool, format: Format) -> ExitCode {
@@ -226,9 +255,7 @@ fn one_check(out: &mut String, check: &Check, report: &Report) {
         "\n{word:8} {} · {} ({}) [{}]",
         check.subject, check.title, check.id, check.source
     );
-    if let Some(f) =
-        report.figures.iter().find(|f| f.id == check.figure && f.subject == check.subject)
-    {
+    if let Some(f) = report.judged(check) {
         out.push_str(&cases::working(f));
         let value = match &f.value {
             Some(Value::Number(n)) => {

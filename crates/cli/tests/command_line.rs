@@ -129,7 +129,8 @@ fn files_that_are_none_are_refused_without_a_panic() {
 #[test]
 fn an_older_version_says_what_it_changed() {
     let folder = Folder::new("older");
-    let text = fs::read_to_string(demo("quarry-cottage.json")).expect("the demo job");
+    let older = root().join("crates/core/tests/judged/base/iec-hybrid.json");
+    let text = fs::read_to_string(older).expect("a job of version 2");
     let path = folder.file(
         "older.json",
         &text.replace("\"version\": 2", "\"version\": 1").replace("\"n\": 14", "\"modules_n\": 14"),
@@ -137,6 +138,15 @@ fn an_older_version_says_what_it_changed() {
     let output = heliant(&["check", &path]);
     assert_eq!(output.status.code(), Some(0), "{}", err(&output));
     assert!(err(&output).contains("migrated /job/strings/0/modules_n: now n"), "{}", err(&output));
+    // The same in the current version, as a file.
+    let now = heliant(&["migrate", &path]);
+    assert_eq!(now.status.code(), Some(0), "{}", err(&now));
+    assert!(err(&now).contains("/job/runs: now its ways and circuits"), "{}", err(&now));
+    let text = out(&now);
+    assert!(text.contains("\"version\": 3") && text.contains("\"circuits\""), "{text}");
+    let again = heliant(&["migrate", &folder.file("now.json", &text)]);
+    assert_eq!((out(&again), err(&again)), (text, String::new()), "nothing is left to change");
+    assert_eq!(heliant(&["migrate", "nowhere.json"]).status.code(), Some(2));
 }
 
 #[test]

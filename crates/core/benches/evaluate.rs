@@ -40,7 +40,7 @@ fn large(strings: u32) -> (Job, JobFile) {
             ..string.clone()
         })
         .collect();
-    job.runs[0].strings = job.strings.iter().map(|s| s.letter.clone()).collect();
+    job::settle(&mut job, &mut Vec::new());
     (job, file)
 }
 
@@ -140,7 +140,7 @@ fn wired(
         .map(|i| job::JobInverter { id: format!("INV{i}").into(), ..inverter.clone() })
         .collect();
     job.strings.clear();
-    job.runs.clear();
+    job.plan = job::Plan::default();
     let mut ask = ask_of(&job, &library).expect("the library has a module");
     ask.faces = faces
         .iter()
@@ -179,4 +179,35 @@ fn ways_to_wire_where_faces_may_mix(bencher: divan::Bencher) {
 fn ways_where_far_too_many_modules_are_asked(bencher: divan::Bencher) {
     let (job, library, ask) = wired(&[240, 200, 160], 1, 2, 9500.0);
     bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[]));
+}
+
+/// A chain of 5,000 boxes before the inverter, with every string in it.
+fn long_chain() -> job::JobFile {
+    let mut file = kestrel();
+    let plan = &mut file.job.plan;
+    let mut via = Vec::new();
+    for i in 0..5_000 {
+        let (from, to) = (format!("n{i}"), format!("n{}", i + 1));
+        let to = if i == 4_999 { "INV1".to_owned() } else { to };
+        plan.nodes.insert(from.as_str().into(), job::Node::new(job::NodeKind::PullBox));
+        let parts = plan.ways["DC1"].parts[..1].to_vec();
+        let (name, from, to) = (String::new(), from.into(), to.into());
+        let way = job::WayKey::from(format!("w{i}"));
+        plan.ways.insert(way.clone(), job::Way { name, from, to, parts, earth: None });
+        via.push(way);
+    }
+    for circuit in plan.circuits.values_mut().filter(|c| c.kind == job::CircuitKind::PvString) {
+        circuit.legs[0].via.clone_from(&via);
+    }
+    file
+}
+
+#[divan::bench]
+fn a_plan_of_5000_nodes_is_built_and_validated(bencher: divan::Bencher) {
+    let file = long_chain();
+    assert!(job::validate(&file).is_empty());
+    bencher.bench(|| {
+        let problems = job::validate(divan::black_box(&file));
+        (problems.len(), heliant_core::plan::PlanFound::of(&file.job).circuits.len())
+    });
 }

@@ -11,11 +11,10 @@ use crate::rules::rules;
 use crate::school::School;
 
 /// Groups of the case files' schema that are not built yet.
-pub const NOT_BUILT: [&str; 11] = [
+pub const NOT_BUILT: [&str; 10] = [
     "pull",
     "support",
     "box",
-    "method",
     "spd",
     "insulation",
     "ground_fault",

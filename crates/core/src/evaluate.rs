@@ -3,12 +3,13 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::figure::{Check, Figure, Recording, Sheet, Stage, Subject, Verdict};
+use crate::editions::cited;
+use crate::figure::{Assumed, Check, Figure, Recording, Sheet, Stage, Subject, Verdict};
 use crate::job::{Job, Reading};
 use crate::library::Library;
 use crate::registry::{Bench, Findings};
 use crate::rules::rules;
-use crate::school::School;
+use crate::school::{Edition, School};
 use crate::stages::branches::{BranchDrawing, BranchesFound};
 use crate::stages::places::Places;
 use crate::stages::runs::{RacewayCut, Route, RunsFound};
@@ -93,12 +94,19 @@ pub struct Report {
     pub places: Places,
     /// Readings, judged.
     pub readings: Vec<JudgedReading>,
+    /// What was taken by habit, and who confirmed it.
+    pub assumptions: Vec<Assumed>,
 }
 
 impl Report {
     /// The figure of this id and subject, by the subject's short name.
     pub fn figure(&self, id: &str, subject: &str) -> Option<&Figure> {
         self.figures.iter().find(|f| f.id == id && f.subject.to_string() == subject)
+    }
+
+    /// The figure a check judges; none where it has none of its own.
+    pub fn judged(&self, check: &Check) -> Option<&Figure> {
+        self.figures.iter().find(|f| f.id == check.figure && f.subject == check.subject)
     }
 
     /// The check of this id and subject, by the subject's short name.
@@ -124,7 +132,11 @@ pub fn evaluate_with(
     readings: &[Reading],
     recording: Recording,
 ) -> Report {
-    let (sheet, mut found) = computed(job, library, readings, recording);
+    let (mut sheet, mut found) = computed(job, library, readings, recording);
+    for own in &mut sheet.assumed {
+        let confirmed = job.confirmed.iter().find(|c| c.assumption == own.key);
+        own.confirmed_by = confirmed.map(|c| c.by.clone());
+    }
     let stages = Stage::ALL.map(|stage| {
         let counts = Counts::of(sheet.checks.iter().filter(|c| c.stage == stage));
         StageSummary { stage, verdict: counts.worst().unwrap_or(Verdict::Unknown), counts }
@@ -144,6 +156,7 @@ pub fn evaluate_with(
         raceway_cuts: found.take::<RunsFound>().cuts,
         places: found.take::<Places>(),
         readings: found.take::<ReadingsFound>().0,
+        assumptions: sheet.assumed,
     }
 }
 
@@ -166,9 +179,20 @@ fn computed(
     recording: Recording,
 ) -> (Sheet, Findings) {
     let mut sheet = Sheet::with(job.school, Subject::Site, recording);
+    if job.school == School::Na {
+        sheet.edition = job.settings.edition.unwrap_or_default();
+    }
     let mut bench = Bench { job, library, readings, found: Findings::default() };
     for pass in rules().all_passes() {
         pass.run(&mut bench, &mut sheet);
+    }
+    if sheet.edition != Edition::default() {
+        for check in &mut sheet.checks {
+            let texts = check.reason.iter_mut().chain(check.cures.iter_mut().map(|c| &mut c.text));
+            for text in texts {
+                *text = cited(sheet.edition, text).into_owned();
+            }
+        }
     }
     (sheet, bench.found)
 }

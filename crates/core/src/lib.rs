@@ -5,6 +5,7 @@
 //! - [`school`], [`quantity`], [`traced`], [`tables`]: the schools of practice, values with their
 //!   kind, arithmetic that remembers itself, the rule tables.
 //! - [`library`] and [`job`]: what a person enters. [`job::read`] opens a job file.
+//! - [`plan`]: the plan as a graph, indexed.
 //! - [`figure`]: the vocabulary. A figure is declared, computed on a sheet, held against limits.
 //! - [`registry`]: what a stage brings with it: passes, calculations, quick sums.
 //! - [`stages`]: the rules, a folder per stage in the order of the job.
@@ -26,10 +27,12 @@
 
 pub mod cases;
 pub mod catalogue;
+pub mod editions;
 pub mod evaluate;
 pub mod figure;
 pub mod job;
 pub mod library;
+pub mod plan;
 pub mod problem;
 pub mod quantity;
 pub mod registry;

@@ -57,3 +57,20 @@ impl School {
         }
     }
 }
+
+/// Edition of the North American code whose rule numbers are cited.
+#[derive(
+    Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, utoipa::ToSchema,
+)]
+pub enum Edition {
+    /// 2017.
+    #[serde(rename = "2017")]
+    Y2017,
+    /// 2020.
+    #[serde(rename = "2020")]
+    Y2020,
+    /// 2023.
+    #[default]
+    #[serde(rename = "2023")]
+    Y2023,
+}

@@ -7,8 +7,8 @@ use utoipa::ToSchema;
 
 use crate::cases;
 use crate::figure::{Check, Figure, Sheet, Subject, Value, Verdict};
-use crate::job::{Face, Job, JobFile, JobInverter, JobString};
-use crate::library::{InverterSheet, Library, ModuleSheet, SheetData};
+use crate::job::{Face, Job, JobFile, JobInverter, JobString, settle};
+use crate::library::{Headed, InverterSheet, Library, ModuleSheet};
 use crate::problem::Problem;
 pub use crate::registry::{Input, InputKind, Sum};
 use crate::rules::rules;
@@ -156,10 +156,7 @@ fn compute(sum: &Sum, tree: &Map<String, Json>) -> Result<Sheet, Vec<Problem>> {
 /// # Errors
 /// What is missing, wrong or none of its inputs, by key.
 pub fn run(sum: &'static Sum, inputs: &Map<String, Json>) -> Result<Slip, Vec<Problem>> {
-    let mut tree = gathered(sum, inputs)?;
-    for (key, value) in sum.fixed {
-        tree.insert((*key).to_owned(), serde_json::from_str(value).unwrap_or_default());
-    }
+    let tree = gathered(sum, inputs)?;
     let sheet = compute(sum, &tree)?;
     let taken: Map<String, Json> = sum
         .inputs
@@ -287,6 +284,7 @@ pub fn into_job(sum: &'static Sum, inputs: &Map<String, Json>) -> Result<JobFile
                 optimizer: None,
             })
             .collect();
+        settle(&mut job, &mut Vec::new());
     } else {
         library = Library::default();
     }

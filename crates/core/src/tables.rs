@@ -135,6 +135,27 @@ pub struct PlaceRow {
     pub indoors: String,
     /// `yes` or `no`.
     pub sunlit: String,
+    /// iec: ambient that is never gone below there, °C (60364-7-712).
+    pub iec_ambient_min_c: Option<f64>,
+}
+
+/// A wiring method and where it may be: `yes`, `no`, or a condition.
+#[derive(Debug, Deserialize)]
+pub struct WiringMethod {
+    /// Key of the method.
+    pub method: String,
+    /// DC inside a building (690.31(D)).
+    pub dc_indoors: String,
+    /// AC inside a building.
+    pub ac_indoors: String,
+    /// In a wet place.
+    pub wet: String,
+    /// In a damp place.
+    pub damp: String,
+    /// On a roof in the sun.
+    pub sunlit_roof: String,
+    /// Article of the code.
+    pub rule: String,
 }
 
 /// A cable of IEC 60364-5-52.
@@ -144,9 +165,17 @@ pub struct IecCable {
     pub insulation: String,
     /// Conductor, mm².
     pub mm2: f64,
-    /// In conduit, A.
-    pub method_b_a: f64,
-    /// Clipped direct, A.
+    /// Loaded conductors: 2 or 3.
+    pub loaded_n: u32,
+    /// Wires in conduit in an insulated wall, A.
+    pub method_a1_a: f64,
+    /// Multicore in conduit in an insulated wall, A.
+    pub method_a2_a: f64,
+    /// Wires in conduit on a wall, A.
+    pub method_b1_a: f64,
+    /// Multicore in conduit on a wall, A.
+    pub method_b2_a: f64,
+    /// Clipped to a surface, A.
     pub method_c_a: f64,
     /// Ohm per km at 20 °C.
     pub r20_ohm_km: f64,
@@ -229,6 +258,8 @@ table!(/// NEC Chapter 9, Tables 5 and 8.
     pub WIRES: Wire = "na_wire_dimensions");
 table!(/// Places of a route.
     pub PLACES: PlaceRow = "segment_places");
+table!(/// Wiring methods and where they may be.
+    pub METHODS: WiringMethod = "wiring_methods");
 table!(/// IEC 60364-5-52 cables.
     pub IEC_CABLES: IecCable = "iec_cables");
 table!(/// EN 50618 solar cable.
@@ -368,9 +399,17 @@ pub fn group_factor(circuits: u32) -> Option<f64> {
     near.or_else(|| GROUP_BEYOND_NINE.iter().find(|r| n > 9.0 && n <= r.to).map(|r| r.factor))
 }
 
-/// A cable by insulation and section: amps by method B and C, ohm/km at 20 °C, diameter.
-pub fn iec_cable(insulation: &str, mm2: f64) -> Option<&'static IecCable> {
-    IEC_CABLES.iter().find(|c| c.insulation == insulation && c.mm2 == mm2)
+/// A cable by insulation, section and loaded conductors: amps by reference method. Resistance and
+/// diameter do not depend on how many are loaded.
+pub fn iec_cable(insulation: &str, mm2: f64, loaded_n: u32) -> Option<&'static IecCable> {
+    let row =
+        |c: &&IecCable| (c.insulation.as_str(), c.mm2, c.loaded_n) == (insulation, mm2, loaded_n);
+    IEC_CABLES.iter().find(row)
+}
+
+/// The row of a wiring method.
+pub fn wiring_method(key: &str) -> Option<&'static WiringMethod> {
+    METHODS.iter().find(|m| m.method == key)
 }
 
 /// Solar cable by section.

@@ -62,8 +62,8 @@ fn mixed_branches_are_held_each_and_together() {
     );
     // 1.25 x 42.78 + 200 = 253.5 A of 1.2 x 200 = 240 A: the 120 % rule is not met, a smaller main
     // is.
-    assert_eq!(verdict(&r, "panel.far_end_120", "panel"), Verdict::Fail);
-    assert_eq!(verdict(&r, "panel.smaller_main", "panel"), Verdict::Pass);
+    assert_eq!(verdict(&r, "panel.far_end_120", "MP"), Verdict::Fail);
+    assert_eq!(verdict(&r, "panel.smaller_main", "MP"), Verdict::Pass);
 }
 
 #[test]
@@ -151,8 +151,8 @@ fn strings_with_optimizers_may_differ_and_are_held_by_watts() {
         && row.cold_by.is_empty()));
     // Voltage drop at the string's fixed volts: 2 x 28 m x R x 11.73 A of 750 V; R of 6 mm² at 70
     // °C by the table.
-    let drop = number(&r, "circuit.vdrop_pct", "DC1 A");
-    let other = number(&r, "circuit.vdrop_pct", "DC1 B");
+    let drop = number(&r, "circuit.vdrop_pct", "A");
+    let other = number(&r, "circuit.vdrop_pct", "B");
     near(drop / other, 20.0 / 14.0);
 }
 
@@ -188,7 +188,8 @@ fn references_of_branches_and_optimizers_lead_somewhere() {
             "/job/branches/0/micro",
             "/job/branches/1/letter",
             "/job/branches/2/face",
-            "/job/branches/2/arms_n/0"
+            "/job/branches/2/arms_n/0",
+            "/job/plan/circuits/B/from"
         ]
     );
     let mut file = tern();
@@ -239,7 +240,7 @@ fn places_are_compared_by_cable_heat_and_cost() {
 fn places_stay_open_without_a_latitude_and_say_so() {
     let mut file = quarry();
     file.job.site.latitude_deg = None;
-    file.job.runs.retain(|r| r.id != "AC1");
+    file.job.plan.circuits.remove("AC1");
     let r = report(&file);
     assert!(
         r.places.rows.iter().all(|p| p.total_cost.is_none() && !p.best)
@@ -247,7 +248,7 @@ fn places_stay_open_without_a_latitude_and_say_so() {
     );
     assert_eq!(
         r.places.missing,
-        ["site.latitude_deg", "runs: the inverter's output with its wire"]
+        ["site.latitude_deg", "plan.circuits: the inverter's output with its wire"]
     );
 }
 

@@ -85,14 +85,14 @@ fn every_wrong_place_is_named_at_once() {
     let mut file = with("/job/strings/0/n", json!(0));
     file["job"]["site"]["t_min_c"] = json!("cold");
     file["library"]["modules"][0]["ratings"]["voc_v"] = json!(-1);
-    file["job"]["runs"][0]["colour"] = json!("red");
+    file["job"]["plan"]["ways"]["DC1"]["colour"] = json!("red");
     let found = problems(file);
     let mut paths: Vec<&str> = found.iter().map(|p| p.path.as_str()).collect();
     paths.sort_unstable();
     assert_eq!(
         paths,
         [
-            "/job/runs/0/colour",
+            "/job/plan/ways/DC1/colour",
             "/job/site/t_min_c",
             "/job/strings/0/n",
             "/library/modules/0/ratings/voc_v"
@@ -105,14 +105,16 @@ fn references_have_to_lead_somewhere() {
     assert!(one_problem("/job/strings/0/face", json!("north")).hint.contains("se, sw"));
     assert!(one_problem("/job/strings/0/mppt", json!(3)).hint.contains("inputs 1 to 2"));
     assert!(one_problem("/job/strings/0/module/revision", json!(9)).message.contains("revision 9"));
-    // B is gone then, and the run that carries it says so too.
+    // B is gone then, and the circuit that begins there says so too.
     let twice = problems(with("/job/strings/1/letter", json!("A")));
     assert!(
-        twice[0].message.contains("twice") && twice[1].path == "/job/runs/0/strings/1",
+        twice[0].message.contains("twice") && twice[1].path == "/job/plan/circuits/B/from",
         "{twice:?}"
     );
-    assert!(one_problem("/job/runs/0/segments/0/raceway/size", json!("5/8")).hint.contains("3/4"));
-    assert!(one_problem("/job/runs/0/wire/awg", json!("7")).hint.contains("8"));
+    assert!(
+        one_problem("/job/plan/ways/DC1/parts/0/raceway/size", json!("5/8")).hint.contains("3/4")
+    );
+    assert!(one_problem("/job/plan/circuits/A/legs/0/wire/awg", json!("7")).hint.contains("8"));
     assert!(one_problem("/job/site/building", json!("building")).message.contains("other school"));
 }
 
@@ -133,9 +135,14 @@ fn a_byte_order_mark_does_no_harm() {
     assert!(job::read(&format!("\u{feff}{}", kestrel())).is_ok());
 }
 
+/// A job as version 2 wrote it.
+fn version_2() -> Value {
+    serde_json::from_str(include_str!("judged/base/na-string.json")).expect("JSON")
+}
+
 #[test]
 fn version_1_is_brought_up_and_the_changes_are_listed() {
-    let mut old = kestrel();
+    let mut old = version_2();
     old["version"] = json!(1);
     let root = old.as_object_mut().expect("an object");
     root.remove("readings");
@@ -148,21 +155,22 @@ fn version_1_is_brought_up_and_the_changes_are_listed() {
         string.insert("modules_n".to_owned(), n);
     }
     let opened = job::read_value(old).expect("version 1 reads");
-    assert_eq!(opened.changes.len(), 1 + 1 + 3, "{:?}", opened.changes);
+    // Readings, inverters, three strings; then runs and panel into the plan.
+    assert_eq!(opened.changes.len(), 1 + 1 + 3 + 2, "{:?}", opened.changes);
     assert!(
         opened.changes.iter().any(|c| c.contains("/job/strings/2/modules_n")),
         "{:?}",
         opened.changes
     );
-    let mut now = job::read_value(kestrel()).expect("version 2 reads").file;
+    let mut now = job::read_value(version_2()).expect("version 2 reads").file;
     now.readings.clear();
     assert_eq!(opened.file, now);
 }
 
 #[test]
 fn an_unknown_version_is_refused() {
-    let problem = one_problem("/version", json!(3));
-    assert!(problem.path == "/version" && problem.message.contains("1 to 2"), "{problem:?}");
+    let problem = one_problem("/version", json!(4));
+    assert!(problem.path == "/version" && problem.message.contains("1 to 3"), "{problem:?}");
 }
 
 #[test]

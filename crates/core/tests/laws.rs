@@ -106,7 +106,8 @@ proptest! {
         for (s, (n, mppt)) in job.strings.iter_mut().zip(n.into_iter().zip(mppt)) {
             (s.n, s.mppt) = (n, mppt);
         }
-        job.panel.as_mut().expect("the demo job has a panel").bus_a = bus;
+        let panel = job.plan.nodes.get_mut("MP").and_then(|n| n.panel.as_mut());
+        panel.expect("the demo job has a panel").bus_a = bus;
         let r = &mut library.modules[0].ratings;
         let fields = [&mut r.voc_v, &mut r.vmp_v, &mut r.isc_a, &mut r.imp_a, &mut r.pmax_w,
             &mut r.b_voc_pct_c, &mut r.g_pmax_pct_c,

@@ -43,9 +43,21 @@ fn spoil(file: &mut JobFile, what: usize) {
         3 => file.job.site.building = None,
         4 => file.library.modules.iter_mut().for_each(|m| m.ratings.voc_v = None),
         5 => file.library.inverters.iter_mut().for_each(|i| i.ac_a = None),
-        6 => file.job.runs.iter_mut().for_each(|r| r.wire.awg = None),
-        7 => file.job.runs.iter_mut().flat_map(|r| &mut r.segments).for_each(|s| s.length_m = None),
-        8 => file.job.panel = None,
+        6 => file
+            .job
+            .plan
+            .circuits
+            .values_mut()
+            .flat_map(|c| &mut c.legs)
+            .for_each(|l| l.wire.awg = None),
+        7 => file
+            .job
+            .plan
+            .ways
+            .values_mut()
+            .flat_map(|w| &mut w.parts)
+            .for_each(|p| p.length_m = None),
+        8 => file.job.plan.nodes.values_mut().for_each(|n| n.panel = None),
         9 => file.job.strings.clear(),
         _ => {}
     }

@@ -109,15 +109,32 @@ fn canonical(x: &LayoutInputs, layout: &Layout) -> Vec<(usize, Option<MpptUse>)>
     entries
 }
 
-fn score(x: &LayoutInputs, layout: &Layout) -> (u32, u32, f64) {
+/// Cautions of an input: 1.25 x Isc above what it bears, Imp above 25 A, cold Vmp above 400 V.
+fn warns(input: &LayoutMppt, u: &MpptUse) -> u32 {
+    let (n, p) = (f64::from(u.n), f64::from(u.p));
+    let isc_max = input.mppt_isc_max_a.unwrap_or(30.0);
+    let beyond = [p * 13.0 * 1.25 > isc_max, p * 12.0 > 25.0, n * 33.0 * 1.12 > 400.0];
+    beyond.into_iter().filter(|b| *b).count() as u32
+}
+
+/// Cautions, strings, margin, balance.
+type Score = (u32, u32, f64, u32);
+
+fn score(x: &LayoutInputs, layout: &Layout) -> Score {
+    let each = x.mppts.iter().zip(layout).filter_map(|(m, u)| Some(warns(m, u.as_ref()?)));
     let used: Vec<MpptUse> = layout.iter().copied().flatten().collect();
     let sizes = used.iter().map(|u| u.n * u.p);
     let unbalance = sizes.clone().max().unwrap_or(0) - sizes.min().unwrap_or(0);
     let worst = used.iter().map(|u| margin(x, u.n)).fold(f64::INFINITY, f64::min);
-    (unbalance, used.iter().map(|u| u.p).sum(), worst)
+    (each.sum(), used.iter().map(|u| u.p).sum(), worst, unbalance)
 }
 
-fn brute(x: &LayoutInputs) -> (usize, u32, Option<(u32, u32, f64)>) {
+/// The better one first: fewest cautions, fewest strings, largest margin, best balance.
+fn order(a: &Score, b: &Score) -> std::cmp::Ordering {
+    (a.0, a.1).cmp(&(b.0, b.1)).then(b.2.total_cmp(&a.2)).then(a.3.cmp(&b.3))
+}
+
+fn brute(x: &LayoutInputs) -> (usize, u32, Option<Score>) {
     let mut all = Vec::new();
     assignments(x, 0, &mut Vec::new(), &x.faces_modules_n, &mut all);
     let total: u32 = x.faces_modules_n.iter().sum();
@@ -132,10 +149,7 @@ fn brute(x: &LayoutInputs) -> (usize, u32, Option<(u32, u32, f64)>) {
             .collect();
         if !fitting.is_empty() {
             let distinct: BTreeSet<_> = fitting.iter().map(|l| canonical(x, l)).collect();
-            let best = fitting
-                .iter()
-                .map(|l| score(x, l))
-                .min_by(|a, b| (a.0, a.1).cmp(&(b.0, b.1)).then(b.2.total_cmp(&a.2)));
+            let best = fitting.iter().map(|l| score(x, l)).min_by(order);
             return (distinct.len(), unused, best);
         }
     }
@@ -150,7 +164,7 @@ fn agree(x: &LayoutInputs) {
         (None, None) => {}
         (Some(best), Some(layout)) => {
             let got = score(x, layout);
-            assert_eq!((got.0, got.1), (best.0, best.1), "{layout:?}");
+            assert_eq!((got.0, got.1, got.3), (best.0, best.1, best.3), "{layout:?}");
             assert!((got.2 - best.2).abs() < 1e-6, "{layout:?}: {got:?}, wanted {best:?}");
             let used: u32 = layout.iter().flatten().map(|u| u.n * u.p).sum();
             assert_eq!(used + unused, x.faces_modules_n.iter().sum::<u32>());

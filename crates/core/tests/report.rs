@@ -23,6 +23,18 @@ fn changed(change: impl FnOnce(&mut Job)) -> Report {
     report(&file)
 }
 
+fn main_panel(j: &mut job::Job) -> &mut job::Panel {
+    j.plan.nodes.get_mut("MP").and_then(|n| n.panel.as_mut()).expect("the panel")
+}
+
+fn first_part(j: &mut job::Job) -> &mut job::Part {
+    &mut j.plan.ways.get_mut("DC1").expect("the way").parts[0]
+}
+
+fn wire_of_a(j: &mut job::Job) -> &mut job::WireChoice {
+    &mut j.plan.circuits.get_mut("A").expect("the circuit").legs[0].wire
+}
+
 #[test]
 fn counts_add_up_and_rules_that_are_only_shown_are_not_counted() {
     let r = report(&kestrel());
@@ -51,13 +63,13 @@ fn counts_add_up_and_rules_that_are_only_shown_are_not_counted() {
 #[test]
 fn one_busbar_rule_is_enough_and_without_one_it_stops() {
     let none = changed(|j| {
-        let p = j.panel.as_mut().expect("a panel");
+        let p = main_panel(j);
         (p.bus_a, p.main_a, p.load_calc_a) = (Some(100.0), Some(100.0), Some(90.0));
     });
-    assert_eq!(none.check("panel.rule", "panel").expect("the rule").verdict, Verdict::Fail);
-    let far = changed(|j| j.panel.as_mut().expect("a panel").main_a = Some(198.0));
+    assert_eq!(none.check("panel.rule", "MP").expect("the rule").verdict, Verdict::Fail);
+    let far = changed(|j| main_panel(j).main_a = Some(198.0));
     // 1.25 x 33.3 + 198 = 239.6 A, under 240 A.
-    assert_eq!(far.check("panel.rule", "panel").expect("the rule").verdict, Verdict::Pass);
+    assert_eq!(far.check("panel.rule", "MP").expect("the rule").verdict, Verdict::Pass);
 }
 
 #[test]
@@ -70,7 +82,7 @@ fn tapes_go_round_the_colours_and_then_get_bands() {
                 ..one.clone()
             })
             .collect();
-        j.runs.clear();
+        j.plan = job::Plan::default();
     });
     let tape = |i: usize| (r.tapes[i].colour, r.tapes[i].bands);
     assert_eq!(
@@ -115,17 +127,25 @@ fn the_window_drawing_holds_what_the_figures_say() {
 #[test]
 fn the_route_goes_from_the_roof_down_and_knows_its_heat() {
     let r = report(&kestrel());
-    let bands: Vec<_> = r.route.bands.iter().map(|b| (b.place, b.ambient_c)).collect();
+    let bands: Vec<_> =
+        r.route.bands.iter().map(|b| (b.place.expect("a place"), b.ambient_c)).collect();
     // 33 °C, and 17 K more in the attic.
     assert_eq!(
         bands,
         [(Place::Attic, Some(50.0)), (Place::Cavity, Some(33.0)), (Place::Garage, Some(33.0))]
     );
-    let legs: Vec<_> = r.route.legs.iter().map(|l| (l.run.as_str(), l.segment, l.band)).collect();
-    assert_eq!(legs, [("DC1", 0, 0), ("DC1", 1, 1), ("DC1", 2, 2), ("AC1", 0, 2)]);
+    // Three parts from the roof box in column 0 to the inverter in column 4, one from there on.
+    let parts = |key: &str| -> Vec<(usize, usize, usize)> {
+        let way = r.route.ways.iter().find(|w| w.way == *key).expect("the way");
+        way.parts.iter().map(|p| (p.band, p.from, p.to)).collect()
+    };
+    assert_eq!(parts("DC1"), [(0, 1, 2), (1, 2, 3), (2, 3, 4)]);
+    assert_eq!(parts("AC1"), [(2, 5, 6)]);
+    let columns: Vec<_> = r.route.nodes.iter().map(|n| (n.node.as_str(), n.column)).collect();
+    assert_eq!(columns, [("INV1", 4), ("MP", 6), ("RB", 0)]);
     let open = changed(|j| {
         j.site.t_max_c = None;
-        j.runs[0].segments[0].length_m = None;
+        first_part(j).length_m = None;
     });
     assert_eq!(open.route.bands[0].ambient_c, None);
     assert!((open.route.length_m - (9.4 + 4.0 + 7.2)).abs() < 1e-9);
@@ -203,7 +223,7 @@ fn cures_name_the_count_that_mends_it() {
     // floor(600 / 44.4196) = 13.
     assert_eq!(
         (cure.edits[0].pointer.as_str(), &cure.edits[0].value),
-        ("/strings/0/n", &json!(13))
+        ("/strings/A/n", &json!(13))
     );
     let short = changed(|j| j.strings[0].n = 2);
     let check = short.check("string.vmp_hot_v", "A").expect("the check");
@@ -219,19 +239,19 @@ fn cures_name_the_count_that_mends_it() {
 #[test]
 fn a_thin_wire_gets_the_size_that_holds_and_a_missing_one_is_asked_for() {
     // 8 AWG with six wires in the attic; in 14 AWG 25 x 0.82 x 0.8 = 16.4 A is under 17.3 A.
-    let thin = changed(|j| j.runs[0].wire.awg = Some("14".to_owned()));
-    let check = thin.check("circuit.ampacity_derated_a", "DC1").expect("the check");
+    let thin = changed(|j| wire_of_a(j).awg = Some("14".to_owned()));
+    let check = thin.check("circuit.ampacity_derated_a", "A").expect("the check");
     assert_eq!(check.verdict, Verdict::Fail);
     assert!(
-        check
-            .cures
+        check.cures.iter().any(|c| c
+            .edits
             .iter()
-            .any(|c| c.edits.iter().any(|e| e.pointer == "/runs/0/wire/awg" && e.value == "12")),
+            .any(|e| e.pointer == "/plan/circuits/A/legs/0/wire/awg" && e.value == "12")),
         "{:?}",
         check.cures
     );
-    let none = changed(|j| j.runs[0].wire.awg = None);
-    assert!(none.checks.iter().any(|c| c.subject.to_string() == "DC1"
+    let none = changed(|j| wire_of_a(j).awg = None);
+    assert!(none.checks.iter().any(|c| c.subject.to_string() == "A"
         && c.verdict == Verdict::Unknown
         && c.missing.contains(&"wire.awg")));
     assert!(
@@ -244,18 +264,10 @@ fn a_thin_wire_gets_the_size_that_holds_and_a_missing_one_is_asked_for() {
 fn a_setting_moves_its_limit() {
     // String A drops 0.33 %.
     let strict = changed(|j| j.settings.vdrop_dc_pct = Some(0.3));
-    assert_eq!(
-        strict.check("circuit.vdrop_pct", "DC1 A").expect("the check").verdict,
-        Verdict::Warn
-    );
+    assert_eq!(strict.check("circuit.vdrop_pct", "A").expect("the check").verdict, Verdict::Warn);
     let plain = report(&kestrel());
     assert_eq!(
-        plain
-            .check("circuit.vdrop_pct", "DC1 A")
-            .expect("the check")
-            .limit
-            .as_ref()
-            .map(|l| l.value),
+        plain.check("circuit.vdrop_pct", "A").expect("the check").limit.as_ref().map(|l| l.value),
         Some(2.0)
     );
 }
@@ -264,7 +276,7 @@ fn a_setting_moves_its_limit() {
 fn a_reading_of_a_string_that_is_gone_is_kept_and_not_judged() {
     let r = changed(|j| {
         j.strings.remove(1);
-        j.runs[0].strings = vec!["A".into(), "C".into()];
+        j.plan.circuits.remove("B");
     });
     let b = r.readings.iter().find(|j| j.reading.values.string == "B").expect("the record stays");
     assert!(b.superseded && b.causes.is_empty());
@@ -284,22 +296,24 @@ fn forms_offer_only_what_the_file_takes() {
         let mut file = kestrel();
         file.job.school = school;
         file.job.site.building = offered.buildings.first().copied();
-        file.job.runs.truncate(1);
-        let segment = file.job.runs[0].segments[0].clone();
-        file.job.runs[0].segments = offered
+        let part = first_part(&mut file.job).clone();
+        file.job.plan.ways.retain(|key, _| *key == *"DC1");
+        file.job.plan.circuits.retain(|key, _| *key == *"A");
+        let way = file.job.plan.ways.get_mut("DC1").expect("the way");
+        way.parts = offered
             .raceways
             .iter()
             .flat_map(|r| {
                 r.sizes.iter().map(|size| job::RacewayChoice { kind: r.kind, size: size.clone() })
             })
-            .map(|raceway| job::Segment { raceway: Some(raceway), ..segment.clone() })
+            .map(|raceway| job::Part { raceway: Some(raceway), ..part.clone() })
             .collect();
         for size in offered.awg.iter().take(3) {
-            file.job.runs[0].wire.awg = Some(size.clone());
+            wire_of_a(&mut file.job).awg = Some(size.clone());
             assert_eq!(job::validate(&file), [], "{school:?} {size}");
         }
         for mm2 in offered.mm2 {
-            file.job.runs[0].wire.mm2 = Some(mm2);
+            wire_of_a(&mut file.job).mm2 = Some(mm2);
             assert_eq!(job::validate(&file), [], "{school:?} {mm2}");
         }
     }

@@ -86,6 +86,113 @@ fn the_smallest_cable_is_found_by_trying() {
     // Nothing in the table carries 400 A: open, with the last try shown.
     let slip = done(size, json!({ "device_a": 400, "rated_a": 390.0 }));
     assert_eq!(number(&slip, "circuit.size_min"), None);
+    assert!(slip.answers[0].note.as_deref().is_some_and(|n| n.contains("No section")));
+    // Three-phase takes its own column: 28 A at 4 mm² do not hold 32, 36 A at 6 mm² do.
+    let slip = done(size, json!({ "device_a": 32, "three_phase": true }));
+    assert_eq!(number(&slip, "circuit.size_min"), Some(6.0));
+    // Two circuits together: 41 x 0.8 = 32.8 A.
+    let slip = done(size, json!({ "device_a": 32, "circuits_n": 2 }));
+    assert_eq!(number(&slip, "circuit.size_min"), Some(6.0));
+    // Without the amps it is they that are asked for, not a larger cable.
+    let slip = done(size, json!({ "device_a": null, "rated_a": null }));
+    assert_eq!(slip.answers[0].missing, ["inverter.ac_a"]);
+}
+
+/// The words of a figure.
+fn text_of(slip: &Slip, id: &str) -> Option<String> {
+    match slip.figures.iter().rev().find(|f| f.id == id)?.value.as_ref()? {
+        Value::Text(t) => Some(t.clone()),
+        _ => None,
+    }
+}
+
+#[test]
+fn the_wire_of_a_quick_sum_stands_behind_the_device_it_needs() {
+    let size = sum("wire-size", School::Na);
+    // 16 A: 1.25 x 16 = 20 A, a 20 A breaker; 14 AWG carries 20 A at 75 °C and may have 15 A only
+    // (240.4(D)): 12 AWG. 37 °C and four wires: 30 x 0.91 x 0.8 = 21.84 A.
+    let ac = json!({ "kind": "inverter_out", "rated_a": 16, "t_max_c": 37, "place": "inside",
+        "circuits_n": 2 });
+    let slip = done(size, ac.clone());
+    assert_eq!(number(&slip, "circuit.ocpd_a"), Some(20.0));
+    assert_eq!(text_of(&slip, "circuit.size_min").as_deref(), Some("12"));
+    // 60 °C terminals: 12 AWG has 20 A there, which holds 20 A.
+    let with_60 = |change: Json| {
+        let mut inputs = ac.as_object().expect("an object").clone();
+        inputs.extend(change.as_object().expect("an object").clone());
+        text_of(&done(size, Json::Object(inputs)), "circuit.size_min").expect("a size")
+    };
+    assert_eq!(with_60(json!({ "terminals": "60 °C" })), "12");
+    // 20 A need a 25 A breaker: 10 AWG by 60 °C terminals as by the small-wire rule.
+    assert_eq!(with_60(json!({ "rated_a": 20, "terminals": "60 °C" })), "10");
+    // 7,700 W at 240 V: 32.08 A, 40.1 A design, a 45 A breaker; 8 AWG has 50 A.
+    assert_eq!(with_60(json!({ "rated_a": null, "watts_w": 7700, "volts_v": 240 })), "8");
+    // THWN is a 75 °C insulation: ten circuits, 20 wires x 0.5, 37 °C x 0.88.
+    // 16 A need 16 / (0.5 x 0.88) = 36.4 A: 8 AWG with 50; THWN-2 35.2 of 90 °C: 10 AWG with 40.
+    assert_eq!(with_60(json!({ "circuits_n": 10, "insulation": "THWN" })), "8");
+    assert_eq!(with_60(json!({ "circuits_n": 10 })), "10");
+    let none = done(size, json!({ "kind": "inverter_out", "isc_a": null }));
+    assert_eq!(none.answers[0].missing, ["inverter.ac_a"]);
+}
+
+#[test]
+fn a_wire_on_the_roof_is_open_until_its_clearance_is_known() {
+    let size = sum("wire-size", School::Na);
+    let on_the_roof = json!({ "isc_a": 11.2, "t_max_c": 38, "place": "roof_sun", "size": "12",
+        "circuits_n": 2 });
+    let heat = |slip: &Slip| {
+        let check = slip.checks.iter().find(|c| c.id == "circuit.ampacity_derated_a");
+        check.expect("a check").verdict.word()
+    };
+    // 14 A; 71 °C: 30 x 0.5 x 0.8 = 12 A; clear of the roof 30 x 0.91 x 0.8 = 21.84 A.
+    assert_eq!(heat(&done(size, on_the_roof.clone())), "unknown");
+    let mut clear = on_the_roof.as_object().expect("an object").clone();
+    clear.insert("roof_clearance_in".into(), json!(1.0));
+    assert_eq!(heat(&done(size, Json::Object(clear))), "pass");
+}
+
+#[test]
+fn the_breaker_knows_three_phases_and_a_tt_system() {
+    let breaker = sum("breaker", School::Iec);
+    // 15,000 / (sqrt(3) x 400) = 21.65 A.
+    let slip = done(
+        breaker,
+        json!({ "rated_a": null, "watts_w": 15000, "volts_v": 400, "three_phase": true }),
+    );
+    assert!((number(&slip, "ac.i_out_a").expect("amps") - 21.650_635).abs() < 1e-5);
+    assert_eq!(number(&slip, "ac.ocpd_a"), Some(25.0));
+    // 120 ohm x 300 mA = 36 V holds, 200 x 300 mA = 60 V does not; the loop is not asked.
+    let tt = |ra: f64| {
+        done(breaker, json!({ "earthing": "tt", "ra_ohm": ra, "rcd_ma": 300, "zs_ohm": 121 }))
+    };
+    let touch = |slip: &Slip| {
+        slip.checks.iter().find(|c| c.id == "circuit.touch_v").expect("a check").verdict.word()
+    };
+    assert_eq!((touch(&tt(120.0)), touch(&tt(200.0))), ("pass", "fail"));
+    assert!(tt(120.0).checks.iter().all(|c| c.id != "circuit.zs_ohm"));
+}
+
+#[test]
+fn the_busbar_asks_at_which_end_and_for_the_loads() {
+    let busbar = sum("busbar", School::Na);
+    let word = |change: Json, id: &str| {
+        let slip = done(busbar, change);
+        slip.checks.iter().find(|c| c.id == id).expect("a check").verdict.word()
+    };
+    // 1.25 x 33.3 + 150 = 191.6 of 240.
+    assert_eq!(word(json!({}), "panel.far_end_120"), "unknown");
+    assert_eq!(word(json!({ "pv_sits": "opposite the main" }), "panel.far_end_120"), "pass");
+    assert_eq!(word(json!({ "pv_sits": "elsewhere" }), "panel.far_end_120"), "fail");
+    assert_eq!(word(json!({ "loads_a": null }), "panel.sum"), "unknown");
+    assert_eq!(word(json!({ "loads_a": 0 }), "panel.sum"), "pass");
+}
+
+#[test]
+fn a_size_beyond_the_table_is_said() {
+    let slip = done(sum("voltage-drop", School::Na), json!({ "awg": "300" }));
+    let drop = slip.figures.iter().find(|f| f.id == "circuit.vdrop_v").expect("the figure");
+    assert!(drop.value.is_none() && drop.missing.is_empty());
+    assert!(drop.note.as_deref().is_some_and(|n| n.contains("ends at 250")), "{:?}", drop.note);
 }
 
 #[test]

@@ -87,11 +87,7 @@ fn every_repair_mends_the_job() {
     let mut library = demo();
     library.modules.extend(file.library.modules.clone());
     for repair in &seen.repairs {
-        let mut value = serde_json::to_value(&file.job).expect("JSON");
-        for e in &repair.edits {
-            *value.pointer_mut(&e.pointer).expect("a place in the job") = e.value.clone();
-        }
-        let job: job::Job = serde_json::from_value(value).expect("a job");
+        let job = job::applied(&file.job, &repair.edits).expect("still a job");
         let report = heliant_core::evaluate(&job, &library, &[]);
         let before = heliant_core::evaluate(&file.job, &file.library, &[]);
         assert_eq!(report.counts.fail, before.counts.fail, "{}", repair.text);

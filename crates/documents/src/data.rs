@@ -81,6 +81,11 @@ pub(crate) fn pack(pack: &Pack) -> Json {
         })).collect::<Vec<_>>(),
         "windows": report.string_windows.len(),
         "stages": stages,
+        "assumptions": report.assumptions.iter().map(|a| json!({
+            "text": a.text,
+            "by": a.confirmed_by,
+            "of": a.subjects.iter().map(|s| subject(s, pack)).collect::<Vec<_>>().join(", "),
+        })).collect::<Vec<_>>(),
         "readings": report.readings.iter().map(|r| reading(r, pack)).collect::<Vec<_>>(),
         "notice": NOTICE,
         "safety": SAFETY,
@@ -167,15 +172,15 @@ fn value(value: Option<&Value>, unit: Unit) -> String {
 fn subject(subject: &Subject, pack: &Pack) -> String {
     match subject {
         Subject::Site => "Site".to_owned(),
-        Subject::Module { .. } | Subject::Sum => subject.to_string(),
+        Subject::Module { .. } | Subject::Node { .. } | Subject::Sum => subject.to_string(),
         Subject::Inverter { .. } => format!("Inverter {subject}"),
         Subject::Mppt { .. } => format!("Input {subject}"),
         Subject::String { .. } => format!("String {subject}"),
         Subject::Place { .. } => format!("Inverter at {subject}"),
         Subject::Branch { .. } => format!("Branch {subject}"),
         Subject::Circuit { .. } => format!("Circuit {subject}"),
-        Subject::Raceway { .. } => format!("Raceway {subject}"),
-        Subject::Panel => "Panel".to_owned(),
+        Subject::Way { .. } => format!("Way {subject}"),
+        Subject::Panel { .. } => format!("Panel {subject}"),
         Subject::Reading { reading } => {
             match pack.report.readings.iter().position(|r| r.reading.id == *reading) {
                 Some(i) => {
@@ -189,7 +194,7 @@ fn subject(subject: &Subject, pack: &Pack) -> String {
 }
 
 fn check(c: &Check, pack: &Pack) -> Json {
-    let figure = pack.report.figures.iter().find(|f| f.id == c.figure && f.subject == c.subject);
+    let figure = pack.report.judged(c);
     let limit = c.limit.as_ref().map(|l| {
         format!(
             "{} {} ({})",

@@ -84,6 +84,15 @@
   #image("window-" + str(i) + ".svg", width: 100%, alt: "Working volts of each string from the hottest day to the coldest morning, and open-circuit volts in the cold, against the inverter's limits")
 ]
 
+= Taken by habit
+#if d.assumptions.len() == 0 [Nothing.] else [
+  Each is to be confirmed by who looked.
+  #table(columns: (auto, 1fr, 30%), align: (left, left, left),
+    head[Looked][What is taken][For],
+    ..d.assumptions.map(a => (if a.by == none { box(width: 7pt, height: 7pt, stroke: 0.6pt) } else { a.by }, a.text, a.of)).flatten()
+  )
+]
+
 = Readings
 #if d.readings.len() == 0 [No reading was taken yet.] else [
   #table(columns: (auto, auto, auto, auto, auto, auto, auto, auto), align: (left, left, left, right, left, right, right, left),

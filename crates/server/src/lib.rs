@@ -90,6 +90,7 @@ api! {
     routes::plan::ways,
     routes::plan::watch,
     routes::plan::migrate,
+    routes::plan::command,
     routes::sums::list,
     routes::sums::run,
     routes::sums::into_job,
@@ -120,11 +121,7 @@ fn not_found() -> ApiError {
 fn other(status: Status, _: &Request) -> ApiError {
     match status.code {
         413 => ApiError::TooLarge { limit: heliant_core::job::MAX_FILE_BYTES },
-        400..=499 => ApiError::Invalid(vec![heliant_core::job::Problem::new(
-            "",
-            format!("{status}"),
-            "see /api/openapi.json",
-        )]),
+        400..=499 => ApiError::invalid("", format!("{status}"), "see /api/openapi.json"),
         _ => ApiError::Internal(format!("{status}")),
     }
 }

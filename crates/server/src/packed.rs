@@ -1,8 +1,10 @@
 //! A report as it goes out: everything of a subject together, and nothing that the front end's own
 //! catalogue says already (titles, stages, sources, units).
 
+use std::collections::BTreeMap;
+
 use heliant_core::evaluate::{Counts, Report, StageSummary};
-use heliant_core::figure::{Check, Cure, Figure, Limit, Subject, Value, Verdict};
+use heliant_core::figure::{Assumed, Check, Cure, Figure, Limit, Subject, Value, Verdict};
 use heliant_core::quantity::Unit;
 use heliant_core::rules::rules;
 use heliant_core::school::School;
@@ -27,6 +29,10 @@ pub struct PackedReport {
     pub stages: Vec<StageSummary>,
     /// Figures and checks, subject by subject.
     pub subjects: Vec<PackedSubject>,
+    /// Sources that are not the catalogue's, by id: those of an earlier edition of the code.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    #[schema(value_type = Option<BTreeMap<String, String>>)]
+    pub sources: BTreeMap<&'static str, &'static str>,
     /// The tape of each string.
     pub tapes: Vec<Tape>,
     /// The voltage window of each inverter with its strings.
@@ -41,13 +47,18 @@ pub struct PackedReport {
     pub places: Places,
     /// Readings, judged.
     pub readings: Vec<JudgedReading>,
+    /// What was taken by habit, and who confirmed it.
+    pub assumptions: Vec<Assumed>,
 }
 
-/// What is said of one subject.
+/// What is said of one subject, or of several alike: strings of one kind come to the same figures.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct PackedSubject {
     /// What it is.
     pub subject: Subject,
+    /// Further subjects of which the same is said.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub also: Vec<Subject>,
     /// Its figures.
     pub figures: Vec<PackedFigure>,
     /// Its checks.
@@ -56,7 +67,7 @@ pub struct PackedSubject {
 }
 
 /// A figure; title, stage, source and unit are those of its id in the catalogue.
-#[derive(Debug, Serialize, ToSchema)]
+#[derive(Debug, PartialEq, Serialize, ToSchema)]
 pub struct PackedFigure {
     /// Stable id.
     pub id: &'static str,
@@ -77,7 +88,7 @@ pub struct PackedFigure {
 }
 
 /// A check; title, stage and source are those of its id in the catalogue.
-#[derive(Debug, Serialize, ToSchema)]
+#[derive(Debug, PartialEq, Serialize, ToSchema)]
 pub struct PackedCheck {
     /// Stable id.
     pub id: &'static str,
@@ -157,16 +168,33 @@ impl Subjects {
         let next = self.all.len();
         let at = *self.at.entry(subject.clone()).or_insert(next);
         if at == next {
-            let (figures, checks) = (Vec::new(), Vec::new());
-            self.all.push(PackedSubject { subject: subject.clone(), figures, checks });
+            let (also, figures, checks) = (Vec::new(), Vec::new(), Vec::new());
+            self.all.push(PackedSubject { subject: subject.clone(), also, figures, checks });
         }
         &mut self.all[at]
+    }
+
+    /// Subjects of which the same is said, together.
+    fn folded(self) -> Vec<PackedSubject> {
+        let mut folded: Vec<PackedSubject> = Vec::new();
+        for own in self.all {
+            let same = |p: &&mut PackedSubject| p.figures == own.figures && p.checks == own.checks;
+            match folded.iter_mut().find(same) {
+                Some(like) => like.also.push(own.subject),
+                None => folded.push(own),
+            }
+        }
+        folded
     }
 }
 
 impl From<Report> for PackedReport {
     fn from(report: Report) -> Self {
         let mut subjects = Subjects::default();
+        let figures = report.figures.iter().map(|f| (f.id, f.source));
+        let cited = figures.chain(report.checks.iter().map(|c| (c.id, c.source)));
+        let usual = |id| rules().card(id).map(|c| c.source(report.school));
+        let sources = cited.filter(|(id, source)| usual(id) != Some(*source)).collect();
         for figure in report.figures {
             subjects.of(&figure.subject).figures.push(figure.into());
         }
@@ -178,7 +206,8 @@ impl From<Report> for PackedReport {
             counts: report.counts,
             verdict: report.verdict,
             stages: report.stages,
-            subjects: subjects.all,
+            subjects: subjects.folded(),
+            sources,
             tapes: report.tapes,
             string_windows: report.string_windows,
             branches: report.branches,
@@ -186,6 +215,7 @@ impl From<Report> for PackedReport {
             raceway_cuts: report.raceway_cuts,
             places: report.places,
             readings: report.readings,
+            assumptions: report.assumptions,
         }
     }
 }

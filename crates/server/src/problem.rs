@@ -71,6 +71,11 @@ pub struct ProblemBody {
 }
 
 impl ApiError {
+    /// One problem of the body, with its place and what would be right.
+    pub fn invalid(path: &str, message: impl Into<String>, hint: impl Into<String>) -> Self {
+        ApiError::Invalid(vec![Problem::new(path, message, hint)])
+    }
+
     fn parts(&self) -> (Status, &'static str, &'static str, String) {
         use ApiError as E;
         match self {

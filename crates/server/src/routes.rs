@@ -16,39 +16,28 @@ use rocket::data::{Data, ToByteUnit};
 use serde::de::DeserializeOwned;
 
 use crate::problem::ApiError;
-use heliant_core::job::Problem;
 
 /// Reads a body up to a limit as text.
 pub(crate) async fn body_text(data: Data<'_>, limit: usize) -> Result<String, ApiError> {
     let read = data.open(limit.bytes()).into_bytes().await;
-    let bytes = read.map_err(|e| {
-        ApiError::Invalid(vec![Problem::new(
-            "",
-            format!("the body broke off: {e}"),
-            "send it again",
-        )])
-    })?;
+    let bytes = read
+        .map_err(|e| ApiError::invalid("", format!("the body broke off: {e}"), "send it again"))?;
     if !bytes.is_complete() {
         return Err(ApiError::TooLarge { limit });
     }
-    String::from_utf8(bytes.into_inner()).map_err(|_| {
-        ApiError::Invalid(vec![Problem::new(
-            "",
-            "the body is not UTF-8 text",
-            "send JSON in UTF-8",
-        )])
-    })
+    String::from_utf8(bytes.into_inner())
+        .map_err(|_| ApiError::invalid("", "the body is not UTF-8 text", "send JSON in UTF-8"))
 }
 
 /// Reads a small JSON body.
 pub(crate) async fn body_json<T: DeserializeOwned>(data: Data<'_>) -> Result<T, ApiError> {
     const SMALL: usize = 64 * 1024;
-    let text = body_text(data, SMALL).await?;
-    serde_json::from_str(&text).map_err(|e| {
-        ApiError::Invalid(vec![Problem::new(
-            "",
-            format!("not what is expected here: {e}"),
-            "see /api/openapi.json",
-        )])
+    parsed(&body_text(data, SMALL).await?)
+}
+
+/// The JSON of a body.
+pub(crate) fn parsed<T: DeserializeOwned>(text: &str) -> Result<T, ApiError> {
+    serde_json::from_str(text).map_err(|e| {
+        ApiError::invalid("", format!("not what is expected here: {e}"), "see /api/openapi.json")
     })
 }

@@ -9,8 +9,19 @@ use std::time::Duration;
 use diesel::PgConnection;
 use diesel::r2d2::{ConnectionManager, Pool};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+use heliant_core::job::VERSION;
 
 use crate::problem::ApiError;
+
+/// The version of the format a row is written in.
+fn written() -> i32 {
+    VERSION as i32
+}
+
+/// The version a row was written in; 0, which no reader takes, where it is none.
+fn version_of(column: i32) -> u32 {
+    u32::try_from(column).unwrap_or(0)
+}
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
 

@@ -21,8 +21,6 @@ export type Subject = S["Subject"];
 export type StringWindow = S["StringWindow"];
 export type RacewayCut = S["RacewayCut"];
 export type MeterStrip = S["MeterStrip"];
-export type Run = S["Run"];
-export type Segment = S["Segment"];
 export type ModuleSheet = S["ModuleSheet"];
 export type InverterSheet = S["InverterSheet"];
 export type SheetRef = S["SheetRef"];
@@ -33,7 +31,15 @@ export type Counts = S["Counts"];
 export type Choices = S["Choices"];
 export type RevisionLine = S["RevisionLine"];
 export type Role = S["Role"];
+export type Plan = S["Plan"];
+export type Circuit = S["Circuit"];
 export type Leg = S["Leg"];
+export type Node = S["Node"];
+export type Device = S["Device"];
+export type End = S["End"];
+export type Part = S["Part"];
+export type PlanWay = S["PlanWay"];
+export type Command = S["Command"];
 export type Route = S["Route"];
 /** A number, a size or code, yes or no; absent when it cannot be had. */
 export type Value = number | string | boolean | null | undefined;
@@ -189,6 +195,9 @@ export const api = {
         },
       }),
     ),
+  /** An edit of the plan that keeps its references whole. */
+  command: (job: Job, command: Command) =>
+    taken(http.POST("/api/command", { body: { job, command } })),
   revisions: (id: string) => taken<RevisionLine[]>(http.GET("/api/jobs/{id}/revisions", job(id))),
   library: () => taken<Library>(http.GET("/api/library")),
   choices: (school: School) =>

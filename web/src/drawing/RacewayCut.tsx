@@ -8,6 +8,7 @@ const SIGNS: Record<string, string> = {
   line: "L",
   neutral: "N",
   earth: "E",
+  control: "C",
 };
 
 export function RacewayCut({ cut, tapes }: { cut: Cut; tapes: Tape[] }) {

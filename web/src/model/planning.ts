@@ -2,20 +2,18 @@
  * Edits that are more than one value: adding and taking away parts of a job, with everything that
  * refers to them.
  */
-import type { Edit, Job, Library, Run, Segment, SheetRef } from "../api/client";
+import type { Edit, Job, Library, SheetRef } from "../api/client";
 import type { Draft } from "./editor";
+import { branchIn, branchOut, inverterOut, stringIn, stringOut } from "./plan";
 import { apply } from "./pointer";
 
 export type JobString = NonNullable<Job["strings"]>[number];
-export type Wire = NonNullable<Run["wire"]>;
 
 export type JobBranch = NonNullable<Job["branches"]>[number];
 
 export const branches = (job: Job): JobBranch[] => job.branches ?? [];
 export const strings = (job: Job): JobString[] => job.strings ?? [];
 export const inverters = (job: Job) => job.inverters ?? [];
-export const runs = (job: Job): Run[] => job.runs ?? [];
-export const segments = (run: Run): Segment[] => run.segments ?? [];
 
 export const sameSheet = (a: SheetRef, b: SheetRef): boolean =>
   a.sheet === b.sheet && a.revision === b.revision;
@@ -94,8 +92,8 @@ const nextId = (taken: string[], stem: string): string => {
 };
 
 /**
- * A new string like the last one, or of the module given. Runs that carried every string carry it
- * too.
+ * A new string like the last one, or of the module given; its circuit goes where those of its
+ * inverter go.
  */
 export function addString(draft: Draft, known: Library, module: SheetRef | undefined): Draft {
   const { job } = draft;
@@ -105,7 +103,6 @@ export function addString(draft: Draft, known: Library, module: SheetRef | undef
   const sheet = module ?? last?.module;
   if (face === undefined || inverter === undefined || sheet === undefined) return draft;
   const letter = nextLetter(job);
-  const all = strings(job).length;
   const added: JobString = {
     letter,
     face,
@@ -114,30 +111,14 @@ export function addString(draft: Draft, known: Library, module: SheetRef | undef
     n: last?.n ?? 8,
     mppt: last?.mppt ?? 1,
   };
-  const carried = runs(job).map((r) =>
-    r.kind === "pv_string" && (r.strings ?? []).length === all
-      ? { ...r, strings: [...(r.strings ?? []), letter] }
-      : r,
-  );
-  return withSheets({ ...job, strings: [...strings(job), added], runs: carried }, known);
+  return withSheets(stringIn({ ...job, strings: [...strings(job), added] }, letter), known);
 }
 
-/**
- * Takes a string out of the plan and of the runs that carried it. Its readings stay in the records.
- */
+/** Takes a string out with its circuit. Its readings stay in the records. */
 export function removeString(draft: Draft, letter: string): Draft {
   const { job } = draft;
-  return withSheets(
-    {
-      ...job,
-      strings: strings(job).filter((s) => s.letter !== letter),
-      runs: runs(job).map((r) => ({
-        ...r,
-        strings: (r.strings ?? []).filter((l) => l !== letter),
-      })),
-    },
-    draft.library,
-  );
+  const rest = strings(job).filter((s) => s.letter !== letter);
+  return withSheets(stringOut({ ...job, strings: rest }, letter), draft.library);
 }
 
 export function changeString(
@@ -169,10 +150,8 @@ export function addBranch(draft: Draft, known: Library): Draft {
     arms_n: last?.arms_n ?? [10],
     breaker_a: last?.breaker_a ?? 20,
     phase: last?.phase == null ? null : (last.phase % 3) + 1,
-    home_run_m: last?.home_run_m ?? null,
-    wire: last?.wire ?? { ...WIRE, cable: "pvc70" },
   };
-  return withSheets({ ...job, branches: [...branches(job), added] }, known);
+  return withSheets(branchIn({ ...job, branches: [...branches(job), added] }, added.letter), known);
 }
 
 export function changeBranch(
@@ -190,7 +169,10 @@ export function changeBranch(
 
 export const removeBranch = (draft: Draft, letter: string, known: Library): Draft =>
   withSheets(
-    { ...draft.job, branches: branches(draft.job).filter((b) => b.letter !== letter) },
+    branchOut(
+      { ...draft.job, branches: branches(draft.job).filter((b) => b.letter !== letter) },
+      letter,
+    ),
     known,
   );
 
@@ -221,18 +203,11 @@ export function swapInverter(draft: Draft, known: Library, id: string, sheet: Sh
   return withSheets({ ...draft.job, inverters: swapped }, known);
 }
 
-/** Takes out an inverter with nothing on it. */
+/** Takes out an inverter with nothing on it, and its output. */
 export function removeInverter(draft: Draft, id: string): Draft {
   const { job } = draft;
   const rest = inverters(job).filter((i) => i.id !== id);
-  return withSheets(
-    {
-      ...job,
-      inverters: rest,
-      runs: runs(job).map((r) => (r.inverter === id ? { ...r, inverter: null } : r)),
-    },
-    draft.library,
-  );
+  return withSheets(inverterOut({ ...job, inverters: rest }, id), draft.library);
 }
 
 export function addFace(job: Job): Job {
@@ -248,69 +223,3 @@ export function addFace(job: Job): Job {
   };
   return { ...job, site: { ...job.site, faces: [...job.site.faces, face] } };
 }
-
-const WIRE: Wire = {
-  awg: null,
-  material: "cu",
-  insulation: "THWN-2",
-  terminal_c: null,
-  mm2: null,
-  cable: "solar",
-};
-
-export interface StartSizes {
-  awg: string | undefined;
-  mm2: number | undefined;
-  raceway: Segment["raceway"];
-}
-
-/** A run with one segment, to be filled in; its length is open until it is measured. */
-export function addRun(job: Job, kind: Run["kind"], start: StartSizes): Job {
-  const dc = kind === "pv_string" || kind === "pv_output";
-  const stem = dc ? "DC" : "AC";
-  const run: Run = {
-    id: nextId(
-      runs(job).map((r) => r.id),
-      stem,
-    ),
-    name: dc ? "Array to inverter" : "Inverter to panel",
-    kind,
-    strings: dc ? strings(job).map((s) => s.letter) : [],
-    inverter: dc ? null : (inverters(job)[0]?.id ?? null),
-    wire: {
-      ...WIRE,
-      awg: job.school === "na" ? (start.awg ?? null) : null,
-      mm2: job.school === "iec" ? (start.mm2 ?? null) : null,
-      cable: dc ? "solar" : "pvc70",
-    },
-    neutral: false,
-    segments: [newSegment(dc ? "attic" : "garage", start.raceway)],
-  };
-  return { ...job, runs: [...runs(job), run] };
-}
-
-export const newSegment = (place: Segment["place"], raceway: Segment["raceway"]): Segment => ({
-  place,
-  method: "raceway",
-  length_m: null,
-  raceway: raceway ?? null,
-});
-
-export const changeRun = (job: Job, index: number, change: Partial<Run>): Job => ({
-  ...job,
-  runs: runs(job).map((r, i) => (i === index ? { ...r, ...change } : r)),
-});
-
-export const changeSegment = (
-  job: Job,
-  run: number,
-  segment: number,
-  change: Partial<Segment>,
-): Job => ({
-  ...job,
-  runs: runs(job).map((r, i) =>
-    i === run
-      ? { ...r, segments: segments(r).map((s, k) => (k === segment ? { ...s, ...change } : s)) }
-      : r,
-  ),
-});

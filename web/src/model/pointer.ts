@@ -1,14 +1,28 @@
-/** Edits of the job by JSON pointer; nothing is changed in place. */
+/**
+ * Edits of the job by pointer; nothing is changed in place. In a list, what is no number names the
+ * member by its key.
+ */
 import type { Edit, Job } from "../api/client";
 
 type Node = Record<string, unknown> | unknown[];
+
+/** The place of a member in a list: where the member with this key stands, else its number. */
+function placeOf(list: unknown[], name: string): number {
+  const own = list.findIndex((member) => {
+    const { letter, id } = (member ?? {}) as { letter?: string; id?: string };
+    return letter === name || id === name;
+  });
+  return own < 0 && /^\d+$/.test(name) ? Number(name) : own;
+}
 
 function put(node: unknown, path: string[], value: unknown): unknown {
   const [head, ...rest] = path;
   if (head === undefined) return value;
   if (Array.isArray(node)) {
     const copy = [...(node as unknown[])];
-    copy[Number(head)] = put(copy[Number(head)], rest, value);
+    const at = placeOf(copy, head);
+    if (at < 0) return node;
+    copy[at] = put(copy[at], rest, value);
     return copy;
   }
   const object = (node ?? {}) as Record<string, unknown>;
@@ -32,8 +46,39 @@ export const valueAt = (document: unknown, pointer: string): unknown =>
 export const setAt = (job: Job, pointer: string, value: unknown): Job =>
   put(job, pointer.split("/").slice(1), value) as Job;
 
-export const apply = (job: Job, edits: Edit[]): Job =>
-  edits.reduce((next, edit) => setAt(next, edit.pointer, edit.value), job);
+const member = (at: unknown, key: string): unknown =>
+  Array.isArray(at)
+    ? (at as unknown[])[placeOf(at as unknown[], key)]
+    : (at as Record<string, unknown> | null | undefined)?.[key];
+
+/**
+ * Whether what an edit changes is still there; only the last part of its pointer may be new. A
+ * member that is known by its number alone is the same only while its list is as long as it was and
+ * the member as it was: else a neighbour could have moved to its place.
+ */
+function there(job: Job, of: Job, pointer: string): boolean {
+  let [now, then]: [unknown, unknown] = [job, of];
+  for (const key of pointer.split("/").slice(1, -1)) {
+    const [list, before] = [now, then];
+    [now, then] = [member(now, key), member(then, key)];
+    if (Array.isArray(list) && /^\d+$/.test(key)) {
+      const long = Array.isArray(before) ? before.length : 0;
+      if (long !== list.length || differences(now, then).length > 0) return false;
+    }
+  }
+  return now !== undefined && now !== null;
+}
+
+/**
+ * The job with the edits made; one whose place is gone by now changes nothing. `of` is the job the
+ * edits were made for, where that may be an older one.
+ */
+export const apply = (job: Job, edits: Edit[], of?: Job): Job =>
+  edits.reduce(
+    (next, { pointer, value }) =>
+      there(next, of ?? next, pointer) ? setAt(next, pointer, value) : next,
+    job,
+  );
 
 /** Pointers at which two documents differ, the deepest place that says it. */
 export function differences(a: unknown, b: unknown, at = ""): string[] {

@@ -16,7 +16,7 @@ import type {
 } from "../api/client";
 
 /** Title, stage and source of an id in a school; an id of a newer server stands for itself. */
-function said(
+function saidBy(
   id: string,
   school: Job["school"],
 ): Pick<Figure, "title" | "stage" | "source" | "unit"> {
@@ -27,19 +27,27 @@ function said(
 }
 
 /** The report with what the catalogue says put back in. */
-export function unpacked({ subjects, ...rest }: PackedReport): Report {
+export function unpacked({ subjects, sources, ...rest }: PackedReport): Report {
+  // An earlier edition of the code has numbers of its own.
+  const said = (id: string) => {
+    const words = saidBy(id, rest.school);
+    return { ...words, source: sources?.[id] ?? words.source };
+  };
   const figures: Figure[] = [];
   const checks: Check[] = [];
-  for (const { subject, figures: own, checks: judged } of subjects) {
+  const each = subjects.flatMap(({ subject, also = [], figures: own, checks: judged }) =>
+    [subject, ...also].map((one) => ({ subject: one, own, judged })),
+  );
+  for (const { subject, own, judged } of each) {
     for (const f of own) {
-      const words = said(f.id, rest.school);
+      const words = said(f.id);
       figures.push({ ...f, ...words, unit: f.unit ?? words.unit, subject } as Figure);
     }
     for (const c of judged ?? []) {
       const figure = c.figure ?? c.id;
       const measured = c.limit != null || c.margin != null;
-      const unit = c.unit ?? (measured ? said(figure, rest.school).unit : "ratio");
-      checks.push({ ...c, ...said(c.id, rest.school), unit, figure, subject });
+      const unit = c.unit ?? (measured ? said(figure).unit : "ratio");
+      checks.push({ ...c, ...said(c.id), unit, figure, subject });
     }
   }
   return { ...rest, figures, checks };

@@ -8,9 +8,12 @@ export type Of<K extends Kind> = Extract<Subject, { kind: K }>;
 export function subjectKey(subject: Subject): string {
   switch (subject.kind) {
     case "site":
-    case "panel":
     case "sum":
       return subject.kind;
+    case "panel":
+      return `panel:${subject.panel}`;
+    case "node":
+      return `node:${subject.node}`;
     case "module":
       return `module:${subject.model} rev ${String(subject.revision)}`;
     case "inverter":
@@ -24,11 +27,11 @@ export function subjectKey(subject: Subject): string {
     case "place":
       return `place:${subject.place}`;
     case "circuit":
-      return subject.string == null
-        ? `circuit:${subject.run}`
-        : `circuit:${subject.run}/${subject.string}`;
-    case "raceway":
-      return `raceway:${subject.run}/${String(subject.segment)}`;
+      return subject.leg == null
+        ? `circuit:${subject.circuit}`
+        : `circuit:${subject.circuit}/${String(subject.leg)}`;
+    case "way":
+      return `way:${subject.way}/${String(subject.part)}`;
     case "reading":
       return `reading:${subject.reading}`;
   }
@@ -44,7 +47,9 @@ export function subjectName(subject: Subject): string {
     case "site":
       return "Site";
     case "panel":
-      return "Panel";
+      return `Panel ${subject.panel}`;
+    case "node":
+      return subject.node;
     case "sum":
       return "Sum";
     case "module":
@@ -60,9 +65,12 @@ export function subjectName(subject: Subject): string {
     case "place":
       return `Inverter at ${subject.place}`;
     case "circuit":
-      return `Circuit ${subject.run}${subject.string == null ? "" : ` ${subject.string}`}`;
-    case "raceway":
-      return `Raceway ${subject.run}, segment ${String(subject.segment)}`;
+      return [
+        `Circuit ${subject.circuit}`,
+        ...(subject.leg == null ? [] : [`leg ${String(subject.leg)}`]),
+      ].join(", ");
+    case "way":
+      return `Way ${subject.way}, part ${String(subject.part)}`;
     case "reading":
       return "Reading";
   }

@@ -10,20 +10,26 @@ interface Props {
   checks: Check[];
   report: Report;
   onPick: (check: Check) => void;
+  /** They stand in the slip of their subject, which names it and has the margins. */
+  inSlip?: boolean;
 }
 
 /** Checks as a list; each opens its slip. */
-export function CheckList({ checks, report, onPick }: Props) {
+export function CheckList({ checks, report, onPick, inSlip = false }: Props) {
   return (
     <ul>
       {checks.map((check) => {
         const figure = figureOf(report, check);
         return (
-          <li key={checkKey(check)} className="border-b border-line last:border-b-0">
+          <li
+            key={checkKey(check)}
+            className={clsx("border-b border-line", !inSlip && "last:border-b-0")}
+          >
             <button
               type="button"
               className={clsx(
-                "flex w-full items-center gap-2 px-3 py-1.5 text-left text-sm",
+                "flex w-full items-center gap-2 py-1.5 text-left text-sm",
+                !inSlip && "px-3",
                 "hover:bg-copper-soft max-md:min-h-12 max-md:text-base",
               )}
               onClick={() => {
@@ -31,7 +37,8 @@ export function CheckList({ checks, report, onPick }: Props) {
               }}
             >
               <span className="min-w-0 grow">
-                <span className="text-ink-2">{subjectName(check.subject)}</span> {check.title}
+                {!inSlip && <span className="text-ink-2">{subjectName(check.subject)} </span>}
+                {check.title}
               </span>
               <span className="font-mono whitespace-nowrap">
                 {figure && figure.value != null ? amount(figure.value, figure.unit) : ""}

@@ -1,13 +1,12 @@
 /** A stage: its title, the work, and the slip of what is picked. */
 import { clsx } from "clsx";
 import { apply } from "../model/pointer";
-import { checkKey, figureOf, worst } from "../model/report";
-import { amount } from "../model/format";
+import { checkKey, worst } from "../model/report";
 import { same } from "../model/subject";
 import type { Check } from "../api/client";
-import { Badge } from "../ui/verdict";
 import { useBench } from "./bench";
-import { aside, Slip } from "./Slip";
+import { CheckList } from "./CheckList";
+import { Slip } from "./Slip";
 import { built, covers, type StageModule } from "./stage";
 import { useWorkings } from "./useWorkings";
 
@@ -37,6 +36,28 @@ export function usePicked(stage: string): Check | undefined {
     picked === null ? undefined : view.report.checks.find((c) => checkKey(c) === picked);
   const bad = worst(own);
   return chosen ?? own.find((c) => c.verdict === bad && !c.alternative);
+}
+
+/** What the figures of this subject take by habit, and who looked. */
+function TakenByHabit({ check }: { check: Check }) {
+  const { view } = useBench();
+  const own = view.report.assumptions.filter((a) => a.subjects.some((s) => same(s, check.subject)));
+  if (own.length === 0) return null;
+  return (
+    <section className="mt-4 text-sm" data-testid="assumed">
+      <h3 className="mb-1 font-bold">Taken by habit</h3>
+      <ul className="list-disc pl-4">
+        {own.map((a) => (
+          <li key={a.key}>
+            {a.text}{" "}
+            <span className="text-ink-2">
+              {a.confirmed_by == null ? "Nobody looked yet." : `${a.confirmed_by} looked.`}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
 }
 
 export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
@@ -97,41 +118,25 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
                 onEdits={
                   canPlan
                     ? (edits) => {
-                        editor.editJob((job) => apply(job, edits));
+                        editor.editJob((job) => apply(job, edits, view.job));
                       }
                     : null
                 }
               >
                 {inSlip?.(check)}
               </Slip>
+              <TakenByHabit check={check} />
               {also.length > 0 && (
                 <section className="mt-4">
                   <h3 className="mb-1 text-sm font-bold">Also here</h3>
-                  <ul>
-                    {also.map((c) => {
-                      const figure = figureOf(view.report, c);
-                      return (
-                        <li key={checkKey(c)} className="border-b border-line">
-                          <button
-                            type="button"
-                            className={clsx(
-                              "flex w-full items-center gap-2 py-1.5 text-left text-sm",
-                              "hover:bg-copper-soft max-md:min-h-12 max-md:text-base",
-                            )}
-                            onClick={() => {
-                              pick(checkKey(c));
-                            }}
-                          >
-                            <span className="grow">{c.title}</span>
-                            <span className="font-mono whitespace-nowrap">
-                              {figure?.value != null ? amount(figure.value, figure.unit) : ""}
-                            </span>
-                            <Badge verdict={c.verdict}>{aside(c)}</Badge>
-                          </button>
-                        </li>
-                      );
-                    })}
-                  </ul>
+                  <CheckList
+                    inSlip
+                    checks={also}
+                    report={view.report}
+                    onPick={(c) => {
+                      pick(checkKey(c));
+                    }}
+                  />
                 </section>
               )}
             </>

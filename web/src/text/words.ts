@@ -1,11 +1,13 @@
 /** The trade's words, by school where they differ. */
-import type { Job, Segment } from "../api/client";
+import type { Circuit, Device, Job, Node, Part } from "../api/client";
 
 type School = Job["school"];
 
 export const SCHOOL: Record<School, string> = { na: "North American", iec: "IEC" };
 
-export const PLACES: Record<Segment["place"], string> = {
+export type Place = NonNullable<Part["place"]>;
+
+export const PLACES: Record<Place, string> = {
   under_modules: "Roof, under modules",
   roof_sun: "Roof, in the sun",
   roof_shade: "Roof, in shade",
@@ -19,8 +21,45 @@ export const PLACES: Record<Segment["place"], string> = {
   underground: "Underground",
 };
 
-export const placeName = (place: Segment["place"], school: School): string =>
-  place === "attic" && school === "iec" ? "Loft" : PLACES[place];
+export const placeName = (place: Place | null | undefined, school: School): string =>
+  place == null ? "Place not said" : place === "attic" && school === "iec" ? "Loft" : PLACES[place];
+
+export const NODES: Record<Node["kind"], string> = {
+  array: "Array",
+  roof_box: "Roof box",
+  pull_box: "Pull box",
+  junction_box: "Junction box",
+  tee: "Tee",
+  combiner: "Combiner",
+  isolator: "Isolator",
+  enclosure: "Enclosure",
+  inverter: "Inverter",
+  panel: "Panel",
+  meter: "Meter",
+  electrode: "Earth electrode",
+};
+
+export const DEVICES: Record<Device["what"], string> = {
+  breaker: "Breaker",
+  fuse: "Fuse",
+  isolator: "Isolator",
+  surge_device: "Surge device",
+  rcd: "Residual-current device",
+  bus: "Busbar",
+  earth_bar: "Earth bar",
+  meter: "Meter",
+  current_transformer: "Current transformer",
+};
+
+export const CIRCUITS: Record<Circuit["kind"], string> = {
+  pv_string: "String",
+  pv_output: "Combined strings",
+  inverter_out: "Inverter output",
+  micro_branch: "Branch",
+  ac_feeder: "Feeder",
+  bond: "Bonding conductor",
+  control: "Communication",
+};
 
 export const RACEWAYS: Record<string, string> = {
   emt: "EMT",

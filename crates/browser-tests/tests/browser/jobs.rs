@@ -7,6 +7,8 @@ use heliant_browser_tests::{Application, Driver, Page};
 use heliant_server::demo::JOBS;
 use thirtyfour::prelude::*;
 
+/// A job as version 2 wrote it.
+const VERSION_2: &str = include_str!("../../../core/tests/judged/base/na-string.json");
 const KESTREL: &str = include_str!("../../../../data/demo/kestrel-lane.json");
 
 /// A file that goes away with the test.
@@ -31,7 +33,7 @@ impl Drop for File {
     }
 }
 
-async fn import(page: &Page, file: &File) -> WebDriverResult<()> {
+pub async fn import(page: &Page, file: &File) -> WebDriverResult<()> {
     page.button("Import a job file").await?;
     let input = page.browser.find(By::Css("input[type='file']")).await?;
     input.send_keys(file.path()).await
@@ -42,12 +44,10 @@ async fn a_file_is_imported_or_every_wrong_place_is_named() -> WebDriverResult<(
     let (application, driver) = (Application::start(), Driver::start());
     let page = Page::new(driver.browser(1280, 800).await?, &application.url);
     page.sign_in("tomas").await?;
-    let wrong = File::new(
-        "wrong.json",
-        &KESTREL
-            .replace("\"n\": 12", "\"n\": 0")
-            .replace("\"t_min_c\": -24", "\"t_min_c\": \"cold\""),
-    );
+    let mut wrong: serde_json::Value = serde_json::from_str(KESTREL).expect("the demo job");
+    wrong["job"]["strings"][0]["n"] = 0.into();
+    wrong["job"]["site"]["t_min_c"] = "cold".into();
+    let wrong = File::new("wrong.json", &wrong.to_string());
     import(&page, &wrong).await?;
     let said = page.see(By::Css("main [role='alert']")).await?.text().await?;
     for part in [
@@ -74,10 +74,10 @@ async fn a_file_is_imported_or_every_wrong_place_is_named() -> WebDriverResult<(
     import(&page, &right).await?;
     page.see(By::XPath("//header//h1[.='Мастерская 工房']")).await?;
     page.open("/jobs").await?;
-    let older = KESTREL
+    let older = VERSION_2
         .replace("\"version\": 2", "\"version\": 1")
         .replace("\"n\":", "\"modules_n\":")
-        .replace("Kestrel Lane workshop", "Older file");
+        .replace("base na string", "Older file");
     let older = File::new("older.json", &older);
     import(&page, &older).await?;
     page.see(By::XPath("//*[@role='dialog'][contains(., '/job/strings/2/modules_n: now n')]"))
@@ -122,7 +122,15 @@ fn huge() -> String {
             s
         })
         .collect();
-    file["job"]["runs"][0]["strings"] = strings.iter().map(|s| s["letter"].clone()).collect();
+    let circuits = file["job"]["plan"]["circuits"].as_object_mut().expect("circuits");
+    let like = circuits["B"].clone();
+    circuits.retain(|key, _| key == "AC1");
+    for s in &strings {
+        let letter = s["letter"].as_str().expect("a letter").to_owned();
+        let mut own = like.clone();
+        own["from"] = serde_json::json!({ "string": letter });
+        circuits.insert(letter, own);
+    }
     file["job"]["strings"] = strings.into();
     file["job"]["name"] = "Thousand modules".into();
     file["readings"] = serde_json::json!([]);

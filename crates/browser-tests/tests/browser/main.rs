@@ -4,6 +4,7 @@ mod faults;
 mod field;
 mod jobs;
 mod planning;
+mod runs;
 mod sheets;
 mod shell;
 mod stages;

@@ -133,7 +133,7 @@ async fn sums_of_the_other_school_speak_its_words() -> WebDriverResult<()> {
     page.sign_in("ines").await?;
     page.open("/sums/iec/wire-size").await?;
     page.reads("sum-slip", "IEC 60364-5-52").await?;
-    page.enter("Fuse or breaker", "40").await?;
+    page.enter("Fuse or breaker; ac: else the next standard size", "40").await?;
     page.enter("Rated output (ac)", "33").await?;
     // 41 A at 6 mm².
     page.reads("sum-slip", "41.00 A").await?;

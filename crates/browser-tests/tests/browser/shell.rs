@@ -20,7 +20,7 @@ async fn everything_is_found_and_done_from_one_line() -> WebDriverResult<()> {
     page.reads("moved", "B: 7 to 8 modules").await?;
 
     page.keys("/").await?;
-    page.field("Find or do").await?.send_keys("panel far end 120").await?;
+    page.field("Find or do").await?.send_keys("panel mp far end 120").await?;
     page.see(By::XPath("//*[@role='option'][contains(., 'Panel')]")).await?;
     page.keys(Key::Enter + "").await?;
     // 1.25 x 33.3 + 150 = 191.6 A

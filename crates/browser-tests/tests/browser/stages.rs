@@ -14,12 +14,16 @@ async fn the_panel_is_entered_and_its_rules_follow() -> WebDriverResult<()> {
     page.reads("moved", "stop more").await?;
     page.enter("Main breaker", "198").await?;
     page.reads("moved", "stop fewer").await?;
-    page.enter("Breakers that feed loads, A", "40, 30 x").await?;
+    page.enter("Breakers that feed loads, A; 0 where there are none", "40, 30 x").await?;
     page.see(By::XPath("//*[@role='alert'][contains(., 'such as 40 30 20')]")).await?;
-    page.enter("Breakers that feed loads, A", "40, 30 20").await?;
+    page.enter("Breakers that feed loads, A; 0 where there are none", "40, 30 20").await?;
     page.reads("saving", "Revision 4, saved").await?;
     assert_eq!(
-        page.field("Breakers that feed loads, A").await?.value().await?.as_deref(),
+        page.field("Breakers that feed loads, A; 0 where there are none")
+            .await?
+            .value()
+            .await?
+            .as_deref(),
         Some("40 30 20")
     );
     page.browser.quit().await
@@ -45,15 +49,15 @@ async fn lengths_are_feet_in_one_school_and_metres_in_the_other() -> WebDriverRe
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Runs").await?;
     // 6.1 m is 20.01 ft; 100 ft are 30.48 m.
     assert_eq!(
-        page.field("Length of segment 1 of DC1").await?.value().await?.as_deref(),
+        page.field("Length of part 1 of DC1").await?.value().await?.as_deref(),
         Some("20.01")
     );
-    page.enter("Length of segment 1 of DC1", "100").await?;
+    page.enter("Length of part 1 of DC1", "100").await?;
     page.reads("route-map", "100 ft").await?;
     let export = page.browser.execute_async(
         "fetch(location.pathname.replace('/jobs/', '/api/jobs/').replace('/runs', \
             '/export')).then((r) => r.json())
-                .then((f) => arguments[0](f.job.runs[0].segments[0].length_m))",
+                .then((f) => arguments[0](f.job.plan.ways.DC1.parts[0].length_m))",
         Vec::new(),
     );
     assert_eq!(export.await?.json().as_f64(), Some(30.48));
@@ -99,22 +103,40 @@ async fn a_slip_has_an_address_of_its_own() -> WebDriverResult<()> {
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn a_run_carries_what_is_ticked() -> WebDriverResult<()> {
+async fn a_way_holds_what_is_led_over_it() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Runs").await?;
-    page.see(By::XPath(
-        "//fieldset[legend='Carries']//label[.//*[starts-with(@aria-label, 'C,')]]/input",
-    ))
-    .await?
-    .click()
-    .await?;
+    page.press("Take out circuit C").await?;
     // Four 8 AWG and the ground: (4 x 0.0366 + 0.0211) / 0.533 = 31.43 %.
     page.reads("moved", "2 stop fewer").await?;
-    page.press("Verdict of segment 1 of DC1").await?;
+    page.press("Verdict of part 1 of DC1").await?;
     page.reads("slip", "31.43").await?;
-    page.choose("Raceway of segment 1 of DC1", "EMT 1/2").await?;
+    page.choose("Raceway of part 1 of DC1", "EMT 1/2").await?;
     // The same in 1/2 EMT: / 0.304 = 55.10 %.
     page.reads("slip", "55.10").await?;
+    // A string without its circuit is planned again where the others go.
+    page.press("Plan the circuits").await?;
+    page.see(By::XPath("//*[@role='status'][contains(., 'circuit C added')]")).await?;
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_box_is_set_into_a_way_and_taken_out_again() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Runs").await?;
+    page.press("A box behind part 1 of DC1").await?;
+    page.reads("route-map", "BOX-2").await?;
+    page.see(By::XPath("//*[@role='status'][contains(., 'way DC1 split at BOX-2')]")).await?;
+    assert_eq!(
+        page.field("Ways of A, with commas").await?.value().await?.as_deref(),
+        Some("DC1, DC1-2")
+    );
+    // Leading it over ways that do not meet changes nothing and says why.
+    page.enter("Ways of A, with commas", "DC1, AC1").await?;
+    page.see(By::XPath("//*[@role='status'][contains(., 'does not meet')]")).await?;
+    page.press("Join the ways at BOX-2").await?;
+    page.see(By::XPath("//*[@role='status'][contains(., 'joined')]")).await?;
+    assert_eq!(page.field("Ways of A, with commas").await?.value().await?.as_deref(), Some("DC1"));
     page.browser.quit().await
 }
 

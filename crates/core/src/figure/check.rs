@@ -37,7 +37,7 @@ impl Verdict {
 }
 
 /// The limit a figure is held against.
-#[derive(Clone, Debug, Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Limit {
     /// What sets it.
     #[schema(value_type = String)]
@@ -49,7 +49,7 @@ pub struct Limit {
 }
 
 /// What would mend a check.
-#[derive(Clone, Debug, Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Cure {
     /// One sentence, with numbers.
     pub text: String,

@@ -4,6 +4,7 @@
 //! A figure is declared once by [`figures!`](crate::figures), computed on a [`Sheet`], and gives a
 //! [`Handle`] to those that rest on it.
 
+mod assumption;
 mod check;
 mod def;
 mod handle;
@@ -13,6 +14,7 @@ mod subject;
 mod value;
 mod working;
 
+pub use assumption::{Assumed, Assumption};
 pub use check::{Against, Bound, Check, Cure, Limit, Verdict};
 pub use def::{Card, Count, Def, Kind, Rule, Size, Stage, Word, kind};
 pub use handle::{Handle, Wording};

@@ -1,11 +1,12 @@
 //! Figures and checks of one calculation, gathered as they are computed.
 
 use super::{
-    Bound, Card, Check, Count, Def, Field, Figure, Handle, Limit, Size, Stage, Subject, Value,
-    Verdict, Word, Wording, Working,
+    Assumed, Assumption, Bound, Card, Check, Count, Def, Field, Figure, Handle, Limit, Size, Stage,
+    Subject, Value, Verdict, Word, Wording, Working,
 };
+use crate::editions::{cited, cited_on_card};
 use crate::quantity::{self, Quantity, Ratio, Unit};
-use crate::school::School;
+use crate::school::{Edition, School};
 use crate::traced::Traced;
 
 /// Of which figures the working is kept. The arithmetic is the same for all of them.
@@ -45,6 +46,10 @@ pub struct Sheet {
     pub figures: Vec<Figure>,
     /// Checks so far.
     pub checks: Vec<Check>,
+    /// What figures were taken by habit, each with what rests on it.
+    pub assumed: Vec<Assumed>,
+    /// Edition of the code whose rule numbers are cited.
+    pub edition: Edition,
     recording: Recording,
 }
 
@@ -56,23 +61,70 @@ impl Sheet {
 
     /// An empty sheet that keeps the workings asked for.
     pub fn with(school: School, subject: Subject, recording: Recording) -> Self {
-        Sheet { school, subject, figures: Vec::new(), checks: Vec::new(), recording }
+        let (figures, checks, assumed) = (Vec::new(), Vec::new(), Vec::new());
+        let edition = Edition::default();
+        Sheet { school, subject, figures, checks, assumed, edition, recording }
     }
 
     /// A sheet to try something out on: of the same subject, without workings, thrown away after.
     pub fn trial(&self) -> Self {
-        Sheet::with(self.school, self.subject.clone(), Recording::Nothing)
+        let own = Sheet::with(self.school, self.subject.clone(), Recording::Nothing);
+        Sheet { edition: self.edition, ..own }
     }
 
     /// A sheet of the same kind whose figures may be [appended](Sheet::append) later.
     pub fn aside(&self) -> Self {
-        Sheet::with(self.school, self.subject.clone(), self.recording.clone())
+        let own = Sheet::with(self.school, self.subject.clone(), self.recording.clone());
+        Sheet { edition: self.edition, ..own }
+    }
+
+    /// The source of a card in this school and edition.
+    fn source(&self, card: &Card) -> &'static str {
+        cited_on_card(self.edition, card.source(self.school))
     }
 
     /// Takes over what another sheet holds.
     pub fn append(&mut self, mut other: Sheet) {
         self.figures.append(&mut other.figures);
         self.checks.append(&mut other.checks);
+        for a in other.assumed {
+            for subject in a.subjects {
+                self.put_assumption(a.key, a.text, subject);
+            }
+        }
+    }
+
+    /// Notes what the figures of this subject take by habit.
+    pub fn assume(&mut self, what: &'static Assumption) {
+        self.put_assumption(what.key, what.text, self.subject.clone());
+    }
+
+    fn put_assumption(&mut self, key: &'static str, text: &'static str, subject: Subject) {
+        match self.assumed.iter_mut().find(|a| a.key == key) {
+            // The figures of a subject come one after the other.
+            Some(own) if own.subjects.last() == Some(&subject) => {}
+            Some(own) => own.subjects.push(subject),
+            None => {
+                let subjects = vec![subject];
+                self.assumed.push(Assumed { key, text, subjects, confirmed_by: None });
+            }
+        }
+    }
+
+    /// Of the checks from `from` on that fail: those that hold on a sheet where an input nobody
+    /// entered is at its better end are open, and name the input. What fails at the better end too
+    /// stays a failure.
+    pub fn open_between(&mut self, from: usize, better: &Sheet, field: Field) {
+        for check in &mut self.checks[from..] {
+            let same = |c: &&Check| c.id == check.id && c.subject == check.subject;
+            let mended =
+                better.checks.iter().find(same).is_some_and(|c| c.verdict == Verdict::Pass);
+            if check.verdict == Verdict::Fail && mended {
+                check.verdict = Verdict::Unknown;
+                check.cures.clear();
+                check.misses([field]);
+            }
+        }
     }
 
     /// Whether every check of the sheet passes.
@@ -91,6 +143,11 @@ impl Sheet {
         if value.is_none() && w.missing.is_empty() && w.note.is_none() {
             w.note("A figure it rests on cannot be had.");
         }
+        if self.edition != Edition::default() {
+            for line in &mut w.lines {
+                line.source = cited(self.edition, &line.source).into_owned();
+            }
+        }
         self.figures.push(Figure {
             id: card.id,
             subject: self.subject.clone(),
@@ -99,7 +156,7 @@ impl Sheet {
             value,
             unit,
             working: w.lines,
-            source: card.source(self.school),
+            source: self.source(card),
             missing: w.missing,
             note: w.note,
         });
@@ -224,7 +281,7 @@ impl Sheet {
             margin: None,
             margin_pct: None,
             unit: Unit::None,
-            source: card.source(self.school),
+            source: self.source(card),
             missing: Vec::new(),
             reason: None,
             cures: Vec::new(),
@@ -283,7 +340,7 @@ impl Sheet {
         bound: Bound,
         worse: Verdict,
     ) -> &mut Check {
-        let source = def.source(self.school);
+        let source = cited_on_card(self.edition, def.source(self.school));
         let check = self.hold(handle, bound, worse);
         (check.id, check.title, check.source) = (def.id, def.title, source);
         check

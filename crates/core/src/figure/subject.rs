@@ -5,7 +5,7 @@ use std::fmt;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::job::{InverterKey, Letter, ReadingKey, RunKey};
+use crate::job::{CircuitKey, InverterKey, Letter, NodeKey, ReadingKey, WayKey};
 
 /// What a figure is about. On the wire its kind stands beside the keys that make it up; written out
 /// it is the short name by which a person would say it.
@@ -50,21 +50,29 @@ pub enum Subject {
     },
     /// A circuit.
     Circuit {
-        /// The run it lies in.
-        run: RunKey,
-        /// The string, where each string of the run has its own.
-        #[serde(skip_serializing_if = "Option::is_none")]
-        string: Option<Letter>,
+        /// Its key.
+        circuit: CircuitKey,
+        /// The leg, from 1, where it has several.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        leg: Option<usize>,
     },
-    /// A raceway.
-    Raceway {
-        /// The run.
-        run: RunKey,
-        /// The segment, from 1.
-        segment: usize,
+    /// A part of a way: its raceway or what lies there.
+    Way {
+        /// The way's key.
+        way: WayKey,
+        /// The part, from 1.
+        part: usize,
     },
-    /// The main panel.
-    Panel,
+    /// A panel.
+    Panel {
+        /// The node it stands at.
+        panel: NodeKey,
+    },
+    /// A node of the plan.
+    Node {
+        /// Its key.
+        node: NodeKey,
+    },
     /// A reading.
     Reading {
         /// Its key.
@@ -90,9 +98,9 @@ impl Subject {
         Subject::Inverter { inverter: inverter.clone() }
     }
 
-    /// All circuits of a run together.
-    pub fn run(run: &RunKey) -> Self {
-        Subject::Circuit { run: run.clone(), string: None }
+    /// A circuit as a whole.
+    pub fn circuit(circuit: &CircuitKey) -> Self {
+        Subject::Circuit { circuit: circuit.clone(), leg: None }
     }
 }
 
@@ -107,10 +115,10 @@ impl fmt::Display for Subject {
                 write!(f, "{letter}")
             }
             Subject::Place { place } => f.write_str(place),
-            Subject::Circuit { run, string: None } => write!(f, "{run}"),
-            Subject::Circuit { run, string: Some(letter) } => write!(f, "{run} {letter}"),
-            Subject::Raceway { run, segment } => write!(f, "{run}/{segment}"),
-            Subject::Panel => f.write_str("panel"),
+            Subject::Circuit { circuit, leg: None } => write!(f, "{circuit}"),
+            Subject::Circuit { circuit, leg: Some(leg) } => write!(f, "{circuit}/{leg}"),
+            Subject::Way { way, part } => write!(f, "{way}/{part}"),
+            Subject::Panel { panel: node } | Subject::Node { node } => write!(f, "{node}"),
             Subject::Reading { reading } => write!(f, "{reading}"),
             Subject::Sum => f.write_str("sum"),
         }

@@ -7,7 +7,7 @@ use super::{Job, Reading};
 use crate::library::Library;
 
 /// The version this program writes.
-pub const VERSION: u32 = 2;
+pub const VERSION: u32 = 3;
 
 /// What a revision of a job holds: the job and the data sheets it was planned with.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -26,7 +26,7 @@ pub struct JobFile {
     #[schema(pattern = "^heliant-job$")]
     pub format: String,
     /// Version of the format.
-    #[schema(minimum = 2, maximum = 2)]
+    #[schema(minimum = 3, maximum = 3)]
     pub version: u32,
     /// What was planned.
     pub job: Job,

@@ -12,7 +12,12 @@ use utoipa::openapi::schema::{ObjectBuilder, Schema, Type};
 use utoipa::{PartialSchema, ToSchema};
 
 /// Longest key in characters, letters of strings excepted.
-const LONGEST: usize = 40;
+pub(super) const LONGEST: usize = 40;
+
+/// Whether a key of the plan may hold this character: what stands in an address as it is.
+pub(super) fn allowed(c: char) -> bool {
+    c.is_alphanumeric() || matches!(c, '-' | '_' | '.' | '+' | ' ')
+}
 
 fn short() -> ObjectBuilder {
     ObjectBuilder::new().schema_type(Type::String).min_length(Some(1)).max_length(Some(LONGEST))
@@ -103,8 +108,14 @@ keys! {
     FaceKey short;
     /// Key of an inverter.
     InverterKey short;
-    /// Key of a run.
-    RunKey short;
+    /// Key of a node.
+    NodeKey short;
+    /// Key of a way.
+    WayKey short;
+    /// Key of a circuit.
+    CircuitKey short;
+    /// Key of a device, in its node.
+    DeviceKey short;
     /// Key of a reading.
     ReadingKey short;
 }

@@ -3,7 +3,7 @@
 
 use serde_json::{Map, Value, json};
 
-use super::VERSION;
+use super::{VERSION, v2};
 
 /// Brings a file up to [`VERSION`] in place and says what it changed. `Err` for a version that is
 /// unknown.
@@ -12,6 +12,7 @@ pub(super) fn migrate(file: &mut Value) -> Result<Vec<String>, String> {
     loop {
         match file.get("version").and_then(Value::as_u64) {
             Some(1) => from_1(file, &mut changes),
+            Some(2) => from_2(file, &mut changes)?,
             Some(v) if v == u64::from(VERSION) => return Ok(changes),
             Some(v) => {
                 return Err(format!(
@@ -45,6 +46,38 @@ fn from_1(file: &mut Value, changes: &mut Vec<String>) {
     for (i, string) in strings.iter_mut().filter_map(Value::as_object_mut).enumerate() {
         rename(string, "modules_n", "n", &format!("/job/strings/{i}"), changes);
     }
+}
+
+/// Version 2 had runs with segments of their own, one panel, and home runs that stood with their
+/// branches. They become the plan's nodes, ways and circuits.
+fn from_2(file: &mut Value, changes: &mut Vec<String>) -> Result<(), String> {
+    let Some(root) = file.as_object_mut() else { return Ok(()) };
+    root.insert("version".to_owned(), json!(3));
+    let Some(job) = root.get_mut("job").and_then(Value::as_object_mut) else { return Ok(()) };
+    if job.contains_key("plan") {
+        return Err(
+            "a file of version 2 has no plan; its version is 3, or its plan goes".to_owned()
+        );
+    }
+    let old: v2::Old = serde_json::from_value(Value::Object(job.clone()))
+        .map_err(|e| format!("runs, strings or branches of a file of version 2: {e}"))?;
+    let plan = v2::plan(&old);
+    for (was, now) in [("runs", "its ways and circuits"), ("panel", "the panel of its node MP")] {
+        if job.remove(was).is_some() {
+            changes.push(format!("/job/{was}: now {now} in /job/plan"));
+        }
+    }
+    let branches = job.get_mut("branches").and_then(Value::as_array_mut);
+    for branch in branches.into_iter().flatten().filter_map(Value::as_object_mut) {
+        branch.remove("home_run_m");
+        branch.remove("wire");
+    }
+    if old.has_branches() {
+        changes.push("/job/branches: home runs and their wire are circuits of the plan".to_owned());
+    }
+    let plan = serde_json::to_value(plan).map_err(|e| e.to_string())?;
+    job.insert("plan".to_owned(), plan);
+    Ok(())
 }
 
 fn rename(

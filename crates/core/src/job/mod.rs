@@ -4,18 +4,24 @@
 //! Types stand in files by subject; nothing here knows a rule.
 
 mod choices;
+mod command;
 mod edit;
 mod file;
 mod keys;
 mod migrate;
+mod place;
+mod plan;
+mod plan_problems;
 mod read;
 mod records;
 mod references;
-mod runs;
 mod settings;
+mod settle;
 mod site;
 mod stored;
 mod strings;
+mod twice;
+mod v2;
 mod validate;
 mod weather;
 mod wire;
@@ -27,14 +33,18 @@ use crate::school::School;
 
 pub use crate::problem::Problem;
 pub use choices::{Choices, RacewaySizes, choices};
+pub use command::{Command, commanded};
 pub use edit::{Edit, applied};
 pub use file::{Document, JobFile, VERSION};
-pub use keys::{FaceKey, InverterKey, Letter, ReadingKey, RunKey};
-pub use read::{MAX_FILE_BYTES, Opened, json_schema, read, read_value};
+pub use keys::{CircuitKey, DeviceKey, FaceKey, InverterKey, Letter, NodeKey, ReadingKey, WayKey};
+pub use place::{CircuitKind, Method, Place, RacewayChoice, RacewayKind};
+pub use plan::{Circuit, Device, DeviceKind, End, Leg, Node, NodeKind, Part, Plan, Way};
+pub(crate) use plan_problems::plan_problems;
+pub use read::{MAX_FILE_BYTES, Opened, json_schema, read, read_job, read_value};
 pub use records::{Reading, ReadingValues};
 pub use references::{Reference, Used};
-pub use runs::{CircuitKind, Method, Place, RacewayChoice, RacewayKind, Run, Segment};
-pub use settings::{InverterPlace, KeptSheet, Panel, Settings};
+pub use settings::{Confirmed, InverterPlace, KeptSheet, Panel, Settings};
+pub use settle::settle;
 pub use site::{Building, ColdMethod, Face, Mounting, Site};
 pub use stored::{Unreadable, stored, stored_reading, stored_sheet};
 pub use strings::{JobBranch, JobInverter, JobString};
@@ -73,13 +83,9 @@ pub struct Job {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(max_items = 100)]
     pub branches: Vec<JobBranch>,
-    /// Circuits with their way through the house.
+    /// Nodes, ways and circuits.
     #[serde(default)]
-    #[schema(max_items = 200)]
-    pub runs: Vec<Run>,
-    /// The main panel; needed for the busbar rules of the North American school.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub panel: Option<Panel>,
+    pub plan: Plan,
     /// Places the inverter might go, to be compared.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(max_items = 6)]
@@ -87,6 +93,10 @@ pub struct Job {
     /// Settings in which practice differs.
     #[serde(default)]
     pub settings: Settings,
+    /// Assumptions that somebody confirmed.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 100)]
+    pub confirmed: Vec<Confirmed>,
     /// Older data sheets that are kept on purpose although there is a newer one.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(max_items = 200)]
@@ -105,10 +115,10 @@ impl Job {
             inverters: Vec::new(),
             strings: Vec::new(),
             branches: Vec::new(),
-            runs: Vec::new(),
-            panel: None,
+            plan: Plan::default(),
             places: Vec::new(),
             settings: Settings::default(),
+            confirmed: Vec::new(),
             kept_sheets: Vec::new(),
         }
     }

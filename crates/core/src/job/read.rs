@@ -4,7 +4,7 @@ use std::sync::LazyLock;
 
 use serde_json::Value;
 
-use super::{JobFile, migrate::migrate, validate};
+use super::{Job, JobFile, migrate::migrate, validate};
 use crate::problem::Problem;
 use crate::schema::Schema;
 
@@ -46,7 +46,29 @@ pub fn read(text: &str) -> Result<Opened, Vec<Problem>> {
             "a job file is one JSON object, as the application exports it",
         )]
     })?;
+    let twice = super::twice::twice(text);
+    if !twice.is_empty() {
+        return Err(twice);
+    }
     read_value(value)
+}
+
+static JOB_SCHEMA: LazyLock<Schema> = LazyLock::new(|| Schema::of::<Job>("Heliant job"));
+
+/// Reads a job that stands alone: each of its fields is in range, what they say together is not
+/// asked.
+///
+/// # Errors
+/// Every field that is not, with its place below `/job`.
+pub fn read_job(value: Value) -> Result<Job, Vec<Problem>> {
+    let mut problems = JOB_SCHEMA.problems(&value);
+    for problem in &mut problems {
+        problem.path.insert_str(0, "/job");
+    }
+    if !problems.is_empty() {
+        return Err(problems);
+    }
+    serde_json::from_value(value).map_err(|e| vec![Problem::new("/job", e.to_string(), "")])
 }
 
 /// Reads a job file that is already parsed.

@@ -7,8 +7,10 @@ use crate::library::{SheetKind, SheetRef};
 /// A reference of a job to a data sheet.
 #[derive(Clone, Debug)]
 pub struct Reference<'a> {
-    /// JSON pointer below `/job`.
+    /// JSON pointer below `/job`, by places in the lists.
     pub address: String,
+    /// The same for an edit, by keys.
+    pub by_key: String,
     /// Kind of the sheet.
     pub kind: SheetKind,
     /// The sheet and its revision.
@@ -32,21 +34,24 @@ impl Job {
     /// Every reference to a data sheet.
     pub fn references(&self) -> Vec<Reference<'_>> {
         let mut found = Vec::new();
-        let mut add = |address, kind, sheet, pieces_n| {
-            found.push(Reference { address, kind, sheet, pieces_n });
+        let mut add = |list: &str, i: usize, key: &str, field: &str, kind, sheet, pieces_n| {
+            let at = |member: &str| format!("/{list}/{member}/{field}");
+            let (address, by_key) = (at(&i.to_string()), at(key));
+            found.push(Reference { address, by_key, kind, sheet, pieces_n });
         };
         for (i, inverter) in self.inverters.iter().enumerate() {
-            add(format!("/inverters/{i}/sheet"), SheetKind::Inverter, &inverter.sheet, 1);
+            add("inverters", i, &inverter.id, "sheet", SheetKind::Inverter, &inverter.sheet, 1);
         }
         for (i, s) in self.strings.iter().enumerate() {
-            add(format!("/strings/{i}/module"), SheetKind::Module, &s.module, s.n);
+            add("strings", i, &s.letter, "module", SheetKind::Module, &s.module, s.n);
             if let Some(optimizer) = &s.optimizer {
-                add(format!("/strings/{i}/optimizer"), SheetKind::Optimizer, optimizer, s.n);
+                let kind = SheetKind::Optimizer;
+                add("strings", i, &s.letter, "optimizer", kind, optimizer, s.n);
             }
         }
         for (i, b) in self.branches.iter().enumerate() {
-            add(format!("/branches/{i}/module"), SheetKind::Module, &b.module, b.units());
-            add(format!("/branches/{i}/micro"), SheetKind::Micro, &b.micro, b.units());
+            add("branches", i, &b.letter, "module", SheetKind::Module, &b.module, b.units());
+            add("branches", i, &b.letter, "micro", SheetKind::Micro, &b.micro, b.units());
         }
         found
     }
@@ -69,7 +74,7 @@ impl Job {
     pub fn replacing(&self, kind: SheetKind, from: &SheetRef, to: &SheetRef) -> Vec<Edit> {
         let to = serde_json::to_value(to).expect("a reference is JSON");
         let uses = self.references().into_iter().filter(|r| r.kind == kind && r.sheet == from);
-        uses.map(|r| Edit::new(r.address, to.clone())).collect()
+        uses.map(|r| Edit::new(r.by_key, to.clone())).collect()
     }
 }
 

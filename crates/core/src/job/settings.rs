@@ -6,11 +6,15 @@ use utoipa::ToSchema;
 
 use super::Place;
 use crate::library::SheetKind;
+use crate::school::Edition;
 
 /// Settings in which practice differs; shown where they act.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields, default)]
 pub struct Settings {
+    /// na: edition of the code; 2023 where absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub edition: Option<Edition>,
     /// Limit of voltage drop, dc, %; the school's where absent.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 0.1, maximum = 20)]
@@ -39,11 +43,12 @@ pub struct Panel {
     /// Main breaker, A.
     #[schema(minimum = 1, maximum = 10000)]
     pub main_a: Option<f64>,
-    /// Breakers that feed loads, A.
+    /// Breakers that feed loads, A; empty: not entered. A panel with no loads is written `[0]`.
     #[schema(max_items = 200)]
     pub load_breakers_a: Vec<f64>,
-    /// The PV breaker sits at the end of the bus away from the main.
-    pub pv_at_far_end: bool,
+    /// The PV breaker sits at the end of the bus away from the main; absent: not known.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub pv_at_far_end: Option<bool>,
     /// Load calculation, A.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 0, maximum = 10000)]
@@ -67,6 +72,18 @@ pub struct InverterPlace {
     #[serde(default)]
     #[schema(minimum = 0, maximum = 5000)]
     pub ac_m: Option<f64>,
+}
+
+/// An assumption of the report that somebody has looked at and found to be so.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Confirmed {
+    /// Key of the assumption.
+    #[schema(min_length = 1, max_length = 60)]
+    pub assumption: String,
+    /// Who looked.
+    #[schema(min_length = 1, max_length = 120)]
+    pub by: String,
 }
 
 /// A decision to keep an older revision of a data sheet: the equipment on site is of that revision,

@@ -106,6 +106,9 @@ pub struct Site {
     pub cell_rise_hot_c: Option<f64>,
     /// Kind of building.
     pub building: Option<Building>,
+    /// The kind of building that DC of a ground mount enters, where it enters one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub dc_enters: Option<Building>,
     /// How cold volts are had.
     pub cold_method: ColdMethod,
     /// The faces modules lie on.

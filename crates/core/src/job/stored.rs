@@ -116,6 +116,7 @@ mod tests {
     fn an_older_document_is_brought_up() {
         // Version 1 counted the modules of a string as `modules_n` and had one inverter.
         let mut old = document();
+        old["job"].as_object_mut().expect("a job").remove("plan");
         old["job"]["inverter"] = json!({ "id": "INV1", "sheet": { "sheet": "h6", "revision": 1 } });
         let module = json!({ "sheet": "m", "revision": 1 });
         old["job"]["strings"] = json!([{

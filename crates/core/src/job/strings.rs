@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{FaceKey, InverterKey, Letter, WireChoice};
+use super::{FaceKey, InverterKey, Letter};
 use crate::library::SheetRef;
 
 /// An inverter of the job.
@@ -55,7 +55,7 @@ pub struct JobBranch {
     /// Units of each arm: one arm is fed from its end, two in between.
     #[schema(min_items = 1, max_items = 2)]
     pub arms_n: Vec<u32>,
-    /// Breaker, A.
+    /// Breaker, A; its home run is a circuit of the plan.
     #[serde(default)]
     #[schema(minimum = 1, maximum = 200)]
     pub breaker_a: Option<f64>,
@@ -63,13 +63,6 @@ pub struct JobBranch {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 1, maximum = 3)]
     pub phase: Option<u32>,
-    /// Home run from the trunk to the breaker, one way, m.
-    #[serde(default)]
-    #[schema(minimum = 0, maximum = 1000)]
-    pub home_run_m: Option<f64>,
-    /// Its wire; copper.
-    #[serde(default)]
-    pub wire: WireChoice,
 }
 
 impl JobBranch {

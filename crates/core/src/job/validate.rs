@@ -5,7 +5,7 @@ use std::collections::HashSet;
 use std::fmt::Display;
 use std::hash::Hash;
 
-use super::{ColdMethod, JobFile, RacewayKind, Run, VERSION};
+use super::{Building, ColdMethod, JobFile, RacewayKind, VERSION, plan_problems};
 use crate::library::Library;
 use crate::problem::Problem;
 use crate::quantity::below;
@@ -24,19 +24,7 @@ pub fn validate(file: &JobFile) -> Vec<Problem> {
     v.unique(file.job.inverters.iter().map(|i| &i.id), "/job/inverters", "id");
     v.strings(file);
     v.branches(file);
-    for (i, run) in file.job.runs.iter().enumerate() {
-        v.run(file, run, &format!("/job/runs/{i}"));
-    }
-    v.unique(file.job.runs.iter().map(|r| &r.id), "/job/runs", "id");
-    for (i, a) in file.job.panel.iter().flat_map(|p| p.load_breakers_a.iter().enumerate()) {
-        if !(*a > 0.0 && *a <= 10_000.0) {
-            v.say(
-                format!("/job/panel/load_breakers_a/{i}"),
-                format!("{a} A is not a breaker"),
-                "above 0 and at most 10000 A",
-            );
-        }
-    }
+    v.problems.extend(plan_problems(&file.job));
     v.unique(file.job.places.iter().map(|p| &p.name), "/job/places", "name");
     v.unique(file.readings.iter().map(|r| &r.id), "/readings", "id");
     for (i, reading) in file.readings.iter().enumerate() {
@@ -133,6 +121,15 @@ impl Validation {
                 hint,
             );
         }
+        if let Some(building) = site.dc_enters
+            && (!building.is_of(file.job.school) || building == Building::Ground)
+        {
+            self.say(
+                "/job/site/dc_enters",
+                "this is no building DC can enter in this school",
+                "dwelling_1_2 or other_roof (na), building (iec)",
+            );
+        }
         if site.cold_method == ColdMethod::Factor && file.job.school == School::Na {
             self.say(
                 "/job/site/cold_method",
@@ -214,65 +211,6 @@ impl Validation {
                         format!("{path}/arms_n/{k}"),
                         format!("an arm of {n} units"),
                         "1 to 100",
-                    );
-                }
-            }
-        }
-    }
-
-    fn run(&mut self, file: &JobFile, run: &Run, path: &str) {
-        for (k, letter) in run.strings.iter().enumerate() {
-            if !file.job.strings.iter().any(|s| &s.letter == letter) {
-                self.say(
-                    format!("{path}/strings/{k}"),
-                    format!("no string `{letter}`"),
-                    "name strings of this job",
-                );
-            }
-        }
-        if let Some(id) = &run.inverter
-            && !file.job.inverters.iter().any(|inv| &inv.id == id)
-        {
-            self.say(
-                format!("{path}/inverter"),
-                format!("no inverter `{id}`"),
-                "name an inverter of this job",
-            );
-        }
-        let school = file.job.school;
-        if let Some(size) = &run.wire.awg
-            && tables::wire(size).is_none()
-        {
-            let known: Vec<&str> = tables::WIRES.iter().map(|w| w.size.as_str()).collect();
-            self.say(
-                format!("{path}/wire/awg"),
-                format!("no wire size `{size}`"),
-                format!("one of {}", list(&known)),
-            );
-        }
-        if let Some(mm2) = run.wire.mm2
-            && tables::iec_cable("xlpe90", mm2).is_none()
-        {
-            self.say(
-                format!("{path}/wire/mm2"),
-                format!("no section of {mm2} mm²"),
-                "one of 1.5, 2.5, 4, 6, 10, 16, 25, 35",
-            );
-        }
-        for (k, segment) in run.segments.iter().enumerate() {
-            if let Some(r) = &segment.raceway {
-                let at = format!("{path}/segments/{k}/raceway");
-                if r.kind.school() != school {
-                    self.say(
-                        format!("{at}/kind"),
-                        "this raceway belongs to the other school",
-                        "pick one of this job's school",
-                    );
-                } else if !raceway_sizes(r.kind).contains(&r.size) {
-                    self.say(
-                        format!("{at}/size"),
-                        format!("no size `{}`", r.size),
-                        format!("one of {}", raceway_sizes(r.kind).join(", ")),
                     );
                 }
             }

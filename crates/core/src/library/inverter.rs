@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::field::{Field, number, other};
-use super::{AC, BODY, Head, SheetData, ordered};
+use super::{AC, BODY, SheetData, ordered};
 use crate::problem::Problem;
 use crate::quantity::above;
 
@@ -27,6 +27,7 @@ const FIELDS: &[Field] = &[
     number(AC, "ac_a", "Rated AC output current", "A"),
     other(AC, "three_phase", "Three-phase", "flag"),
     number(AC, "max_ocpd_a", "Largest overcurrent device", "A"),
+    number("DC side", "backfeed_a", "Largest current fed back into the strings", "A"),
     other(AC, "switch_on", "Switched on first", "choice"),
     number(AC, "reconnect_s", "Wait before feeding in again", "s"),
     number(BODY, "weight_kg", "Weight", "kg"),
@@ -126,6 +127,10 @@ pub struct InverterSheet {
     #[serde(default)]
     #[schema(minimum = 1, maximum = 10000)]
     pub max_ocpd_a: Option<f64>,
+    /// Largest current it can feed back into a faulty string, A; absent: none.
+    #[serde(default)]
+    #[schema(minimum = 0, maximum = 1000)]
+    pub backfeed_a: Option<f64>,
     /// Which side is switched on first.
     #[serde(default)]
     pub switch_on: SwitchOn,
@@ -183,16 +188,6 @@ pub struct InverterRatings {
 
 impl SheetData for InverterSheet {
     const FIELDS: &'static [Field] = FIELDS;
-
-    fn head(&self) -> Head<'_> {
-        Head {
-            sheet: &self.sheet,
-            revision: self.revision,
-            maker: &self.maker,
-            model: &self.model,
-            demo: self.demo,
-        }
-    }
 
     fn problems(&self, path: &str, found: &mut Vec<Problem>) {
         inverter(self, path, found);

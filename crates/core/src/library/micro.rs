@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::field::{Field, number};
-use super::{AC, BODY, Head, SheetData, ordered};
+use super::{AC, BODY, SheetData, ordered};
 use crate::problem::Problem;
 
 const FIELDS: &[Field] = &[
@@ -15,6 +15,7 @@ const FIELDS: &[Field] = &[
     number(AC, "ac_w", "Rated AC output", "W"),
     number(AC, "ac_v", "Nominal AC volts", "V"),
     number(AC, "ac_a", "Rated AC output current", "A"),
+    number(AC, "max_ocpd_a", "Largest overcurrent device", "A"),
     number(AC, "branch_max_n", "Most units on a branch", "n"),
     number("Trunk cable", "trunk.pitch_m", "From drop to drop", "m"),
     number("Trunk cable", "trunk.section_ohm", "Loop resistance of a section", "ohm"),
@@ -81,6 +82,10 @@ pub struct MicroSheet {
     #[serde(default)]
     #[schema(minimum = 0.05, maximum = 50)]
     pub ac_a: Option<f64>,
+    /// Largest overcurrent device of a branch, A.
+    #[serde(default)]
+    #[schema(minimum = 1, maximum = 200)]
+    pub max_ocpd_a: Option<f64>,
     /// Most units on a branch.
     #[serde(default)]
     #[schema(minimum = 1, maximum = 200)]
@@ -100,16 +105,6 @@ pub struct MicroSheet {
 
 impl SheetData for MicroSheet {
     const FIELDS: &'static [Field] = FIELDS;
-
-    fn head(&self) -> Head<'_> {
-        Head {
-            sheet: &self.sheet,
-            revision: self.revision,
-            maker: &self.maker,
-            model: &self.model,
-            demo: self.demo,
-        }
-    }
 
     fn problems(&self, path: &str, found: &mut Vec<Problem>) {
         let tracking = (self.mppt_min_v, self.mppt_max_v);

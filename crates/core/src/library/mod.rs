@@ -51,22 +51,31 @@ pub struct Head<'a> {
     pub demo: bool,
 }
 
-/// What a kind of data sheet has to know of itself.
-pub trait SheetData: Serialize + DeserializeOwned + ToSchema {
-    /// Its fields besides the head, in the order a data sheet has them.
-    const FIELDS: &'static [Field];
+impl Head<'_> {
+    /// What a job names the sheet by.
+    pub fn reference(&self) -> SheetRef {
+        SheetRef { sheet: self.sheet.to_owned(), revision: self.revision }
+    }
+}
 
+/// What every kind of data sheet says of itself in the same fields.
+pub trait Headed {
     /// What it says of itself.
     fn head(&self) -> Head<'_>;
 
-    /// What does not fit together where each field is in range; places below `path`.
-    fn problems(&self, path: &str, found: &mut Vec<Problem>);
-
     /// What a job names it by.
     fn reference(&self) -> SheetRef {
-        let head = self.head();
-        SheetRef { sheet: head.sheet.to_owned(), revision: head.revision }
+        self.head().reference()
     }
+}
+
+/// What a kind of data sheet has to know of itself.
+pub trait SheetData: Headed + Serialize + DeserializeOwned + ToSchema {
+    /// Its fields besides the head, in the order a data sheet has them.
+    const FIELDS: &'static [Field];
+
+    /// What does not fit together where each field is in range; places below `path`.
+    fn problems(&self, path: &str, found: &mut Vec<Problem>);
 }
 
 /// A reference to one revision of a data sheet.
@@ -95,6 +104,20 @@ macro_rules! kinds {
         pub enum SheetKind {
             $($(#[doc = $doc])* $kind,)*
         }
+
+        $(
+            impl Headed for $sheet {
+                fn head(&self) -> Head<'_> {
+                    Head {
+                        sheet: &self.sheet,
+                        revision: self.revision,
+                        maker: &self.maker,
+                        model: &self.model,
+                        demo: self.demo,
+                    }
+                }
+            }
+        )*
 
         impl SheetKind {
             /// All kinds, in the order they are listed.
@@ -213,7 +236,7 @@ macro_rules! kinds {
             pub fn heads(&self) -> Vec<(SheetKind, usize, Head<'_>)> {
                 let mut all = Vec::new();
                 $(
-                    let heads = self.$list.iter().map(SheetData::head).enumerate();
+                    let heads = self.$list.iter().map(Headed::head).enumerate();
                     all.extend(heads.map(|(i, head)| (SheetKind::$kind, i, head)));
                 )*
                 all
@@ -265,8 +288,7 @@ impl SheetKind {
 impl DataSheet {
     /// What a job names it by.
     pub fn reference(&self) -> SheetRef {
-        let head = self.head();
-        SheetRef { sheet: head.sheet.to_owned(), revision: head.revision }
+        self.head().reference()
     }
 }
 

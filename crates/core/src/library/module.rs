@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::field::{Field, number};
-use super::{BODY, Head, LIMITS, SheetData};
+use super::{BODY, LIMITS, SheetData};
 use crate::problem::Problem;
 use crate::quantity::below;
 
@@ -82,7 +82,7 @@ pub struct ModuleRatings {
 }
 
 impl ModuleRatings {
-    /// One plus the bifacial gain; 1 where the sheet gives none.
+    /// The bifacial gain as a share; 0 where the sheet gives none.
     pub fn gain(&self) -> f64 {
         self.bifacial_gain.unwrap_or(0.0)
     }
@@ -133,16 +133,6 @@ pub struct ModuleSheet {
 
 impl SheetData for ModuleSheet {
     const FIELDS: &'static [Field] = FIELDS;
-
-    fn head(&self) -> Head<'_> {
-        Head {
-            sheet: &self.sheet,
-            revision: self.revision,
-            maker: &self.maker,
-            model: &self.model,
-            demo: self.demo,
-        }
-    }
 
     fn problems(&self, path: &str, found: &mut Vec<Problem>) {
         module(&self.ratings, path, found);

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::field::{Field, number};
-use super::{Head, SheetData, ordered};
+use super::{SheetData, ordered};
 use crate::problem::Problem;
 
 const FIELDS: &[Field] = &[
@@ -77,16 +77,6 @@ pub struct OptimizerSheet {
 
 impl SheetData for OptimizerSheet {
     const FIELDS: &'static [Field] = FIELDS;
-
-    fn head(&self) -> Head<'_> {
-        Head {
-            sheet: &self.sheet,
-            revision: self.revision,
-            maker: &self.maker,
-            model: &self.model,
-            demo: self.demo,
-        }
-    }
 
     fn problems(&self, path: &str, found: &mut Vec<Problem>) {
         let r = &self.ratings;

@@ -59,9 +59,6 @@ pub struct Sum {
     /// The calculation behind it.
     #[serde(skip)]
     pub calculation: &'static str,
-    /// Inputs that are always the same, as JSON.
-    #[serde(skip)]
-    pub fixed: &'static [(&'static str, &'static str)],
 }
 
 /// A number in a unit.

@@ -196,6 +196,13 @@ pub struct Choice {
     pub notes: Vec<Note>,
 }
 
+impl Choice {
+    /// Checks that are a caution.
+    pub fn warns_n(&self) -> u32 {
+        self.notes.iter().filter(|n| n.verdict == Verdict::Warn).count() as u32
+    }
+}
+
 /// What an input is examined for.
 pub(super) struct Examined<'a> {
     pub module: &'a ModuleRatings,
@@ -301,6 +308,7 @@ pub fn search(x: &LayoutInputs, school: School) -> Found {
             strings_n: vec![c.p],
             margin_pct: c.margin_pct,
             miss_pct: 0.0,
+            warns_n: c.warns_n(),
         })
     });
     let picks: Vec<Pick> = picks.collect();

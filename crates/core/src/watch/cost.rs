@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 use super::Stop;
 use super::repairs::Mending;
 use crate::figure::Subject;
-use crate::job::{CircuitKind, Job, JobString, Run};
+use crate::job::{CircuitKind, Job, JobString, Leg, WayKey};
 use crate::library::Library;
 use crate::school::School;
 use crate::tables::site_minutes;
@@ -80,10 +80,13 @@ impl Mending<'_> {
             j.strings.iter().map(watts).sum()
         };
         let cable = |j: &Job| -> f64 {
-            let runs = j.runs.iter().filter(|r| r.kind == CircuitKind::PvString);
-            let metres =
-                |r: &Run| r.segments.iter().filter_map(|s| s.length_m).sum::<f64>() + CUT_ENDS_M;
-            runs.map(|r| 2.0 * metres(r) * r.strings.len() as f64).sum()
+            let own = j.plan.circuits.values().filter(|c| c.kind == CircuitKind::PvString);
+            let way_m = |key: &WayKey| {
+                let parts = j.plan.ways.get(key).map_or(&[][..], |w| &w.parts);
+                parts.iter().filter_map(|p| p.length_m).sum::<f64>()
+            };
+            let leg_m = |l: &Leg| l.via.iter().map(way_m).sum::<f64>() + CUT_ENDS_M;
+            own.map(|c| 2.0 * c.legs.iter().map(leg_m).sum::<f64>()).sum()
         };
         let iec = job.school == School::Iec;
         let pairs = strings(job) - strings(self.job);
@@ -124,7 +127,6 @@ impl Mending<'_> {
 
 /// Length of the raceway a check is about.
 fn raceway_length(job: &Job, subject: &Subject) -> Option<f64> {
-    let Subject::Raceway { run, segment } = subject else { return None };
-    let run = job.runs.iter().find(|r| r.id == *run)?;
-    run.segments.get(segment.checked_sub(1)?)?.length_m
+    let Subject::Way { way, part } = subject else { return None };
+    job.plan.ways.get(way)?.parts.get(part.checked_sub(1)?)?.length_m
 }

@@ -5,9 +5,10 @@ use serde_json::json;
 use super::{Repair, Stop, newly, same_check};
 use crate::evaluate::{Report, evaluate};
 use crate::figure::{Stage, Subject, Verdict};
-use crate::job::{Edit, Job, JobFile, JobString, applied, validate};
-use crate::library::{DataSheet, InverterSheet, Library, SheetData};
+use crate::job::{Edit, End, Job, JobFile, JobString, WayKey, applied, validate};
+use crate::library::{DataSheet, Headed, InverterSheet, Library};
 use crate::search::{ask_of, ways};
+use crate::stages::runs::FILL;
 use crate::stages::strings::POWER_DC;
 
 /// Repairs shown at most.
@@ -83,14 +84,9 @@ impl Mending<'_> {
                 s.n -= 1;
             }
         }
-        let counts = job
-            .strings
-            .iter()
-            .zip(&self.taken.strings)
-            .enumerate()
-            .filter(|(_, (a, b))| a.n != b.n);
+        let counts = job.strings.iter().zip(&self.taken.strings).filter(|(a, b)| a.n != b.n);
         let fewer: Vec<Edit> =
-            counts.map(|(i, (a, _))| Edit::new(format!("/strings/{i}/n"), a.n)).collect();
+            counts.map(|(a, _)| Edit::new(format!("/strings/{}/n", a.letter), a.n)).collect();
         if !fewer.is_empty() {
             let edits = self.accept.iter().cloned().chain(fewer).collect();
             found.extend(self.repair(edits, &self.known, None));
@@ -144,7 +140,7 @@ impl Mending<'_> {
             for stop in stops {
                 let cure = stop.check.cures.iter().find(|c| !c.edits.is_empty());
                 let again = also.iter().any(|a| same_check(&a.check, &stop.check));
-                if stop.check.id != "raceway.fill_pct" || again {
+                if stop.check.id != FILL.id || again {
                     return None;
                 }
                 edits.extend(cure?.edits.iter().cloned());
@@ -211,13 +207,17 @@ impl Mending<'_> {
             parts.push(format!("string {} taken out", o.letter));
         }
         if !added.is_empty() {
-            let runs =
-                job.runs.iter().filter(|r| added.iter().any(|s| r.strings.contains(&s.letter)));
-            opens.extend(
-                runs.map(|r| {
-                    format!("the way \u{201c}{}\u{201d} for another pair of cables", r.name)
-                }),
-            );
+            let of_added =
+                |from: &End| added.iter().any(|s| from.string.as_ref() == Some(&s.letter));
+            let own = job.plan.circuits.values().filter(|c| of_added(&c.from));
+            let mut ways: Vec<&WayKey> = own.flat_map(|c| &c.legs).flat_map(|l| &l.via).collect();
+            ways.sort_unstable();
+            ways.dedup();
+            opens.extend(ways.into_iter().map(|key| {
+                let name = job.plan.ways.get(key).map_or("", |w| &w.name);
+                let name = if name.is_empty() { key.as_str() } else { name };
+                format!("the way \u{201c}{name}\u{201d} for another pair of cables")
+            }));
             opens.push("the enclosure beside the inverter".to_owned());
         }
         (parts.join("; "), opens)

@@ -7,7 +7,7 @@ use crate::bench::{holds, with};
 /// 200 A bus, 150 A main, 40 A inverter on a 50 A breaker: 1.25 x 40 + 150 = 200 A.
 fn panel(change: Value, figures: Value, verdicts: Value) {
     let base = json!({ "bus_a": 200, "main_a": 150, "load_breakers_a": [50, 50, 30],
-        "pv_breaker_a": 50, "inverter_a": 40, "load_calc_a": 120 });
+        "pv_breaker_a": 50, "inverter_a": 40, "pv_at_far_end": true, "load_calc_a": 120 });
     holds("panel", "na", with(&base, change), figures, verdicts);
 }
 
@@ -30,10 +30,39 @@ fn each_rule_has_its_figure_and_its_verdict() {
         json!({ "panel.sum": "pass" }),
     );
     panel(json!({ "load_breakers_a": [50, 50, 51] }), json!({}), json!({ "panel.sum": "fail" }));
+    // A panel without loads is written as such.
     panel(
-        json!({ "load_breakers_a": [] }),
+        json!({ "load_breakers_a": [0] }),
         json!({ "panel.sum_a": 50 }),
         json!({ "panel.sum": "pass" }),
+    );
+}
+
+#[test]
+fn loads_nobody_entered_leave_the_sum_open_unless_it_fails_without_them() {
+    let open = json!({ "panel.sum_a": null });
+    panel(json!({ "load_breakers_a": [] }), open.clone(), json!({ "panel.sum": "unknown" }));
+    panel(
+        json!({ "load_breakers_a": [], "pv_breaker_a": 201 }),
+        open,
+        json!({ "panel.sum": "fail" }),
+    );
+}
+
+#[test]
+fn an_end_nobody_said_is_judged_at_both() {
+    // At the far end 200 of 240 passes, elsewhere the rule fails: open.
+    panel(
+        json!({ "pv_at_far_end": null }),
+        json!({ "panel.far_end_120_a": 200 }),
+        json!({ "panel.far_end_120": "unknown", "panel.far_end_120_breaker": "unknown",
+            "panel.bus_125": "pass" }),
+    );
+    // 1.25 x 40 + 191 = 241: it fails at either end.
+    panel(
+        json!({ "pv_at_far_end": null, "main_a": 191 }),
+        json!({}),
+        json!({ "panel.far_end_120": "fail", "panel.bus_125": "fail" }),
     );
 }
 

@@ -108,14 +108,32 @@ fn brute(
     brute.found
 }
 
-fn score(way: &[Use]) -> (u32, u32, f64) {
+/// Cautions of an input: 1.25 x Isc above 30 A, Imp above 25 A, cold Vmp above 400 V.
+fn warns(n: u32, p: u32) -> u32 {
+    let (n, p) = (f64::from(n), f64::from(p));
+    let beyond = [p * 13.0 * 1.25 > 30.0, p * 12.0 > 25.0, n * 33.0 * 1.12 > 400.0];
+    beyond.into_iter().filter(|b| *b).count() as u32
+}
+
+/// Cautions, strings, margin, balance.
+type Score = (u32, u32, f64, u32);
+
+fn score(way: &[Use]) -> Score {
     let sizes: Vec<u32> = way.iter().map(|u| u.2 * u.3).collect();
     let unbalance = sizes.iter().max().unwrap_or(&0) - sizes.iter().min().unwrap_or(&0);
     (
-        unbalance,
+        way.iter().map(|u| warns(u.2, u.3)).sum(),
         way.iter().map(|u| u.3).sum(),
         way.iter().map(|u| margin(u.2)).fold(f64::INFINITY, f64::min),
+        unbalance,
     )
+}
+
+/// The better one first: fewest cautions, fewest strings, largest margin, best balance.
+fn ranked(mut scores: Vec<Score>) -> Vec<Score> {
+    scores
+        .sort_by(|a, b| (a.0, a.1).cmp(&(b.0, b.1)).then(b.2.total_cmp(&a.2)).then(a.3.cmp(&b.3)));
+    scores
 }
 
 /// The list agrees with brute force where every module is placed.
@@ -136,10 +154,11 @@ pub fn agree(
         );
         return got;
     }
-    let mut scores: Vec<(u32, u32, f64)> = wanted.iter().map(|w| score(w)).collect();
-    scores.sort_by(|a, b| (a.0, a.1).cmp(&(b.0, b.1)).then(b.2.total_cmp(&a.2)));
+    let scores = ranked(wanted.iter().map(|w| score(w)).collect());
     assert_eq!(got.ways.len(), wanted.len().min(24), "{faces:?} {ask:?}");
-    for (way, (unbalance, strings, margin)) in got.ways.iter().zip(&scores) {
+    for (way, (warned, strings, margin, unbalance)) in got.ways.iter().zip(&scores) {
+        let own = way.uses.iter().map(|u| warns(u.n, u.p)).sum::<u32>();
+        assert_eq!(own, *warned, "{faces:?} {way:?}");
         assert_eq!(
             (way.unbalance_w, way.strings_n, way.unused_n),
             (f64::from(*unbalance) * 400.0, *strings, 0),
@@ -235,17 +254,10 @@ proptest! {
         } else {
             prop_assert_eq!(got.feasible_n, Some(wanted.len() as f64));
             prop_assert_eq!(got.ways.len(), wanted.len().min(24));
-            let mut scores: Vec<(u32, u32)> = wanted
-                .iter()
-                .map(|way| {
-                    let sizes: Vec<u32> = way.iter().map(|(n, p)| n * (p[0] + p[1])).collect();
-                    let unbalance = sizes.iter().max().unwrap_or(&0) - sizes.iter().min()
-                        .unwrap_or(&0);
-                    (unbalance, way.iter().map(|(_, p)| p[0] + p[1]).sum())
-                })
-                .collect();
-            scores.sort_unstable();
-            for (way, (unbalance, strings)) in got.ways.iter().zip(scores) {
+            let alone = |(n, p): &(u32, [u32; 2])| (0, 0, *n, p[0] + p[1]);
+            let uses = wanted.iter().map(|way| way.iter().map(alone).collect::<Vec<Use>>());
+            let scores = ranked(uses.map(|way| score(&way)).collect());
+            for (way, (_, strings, _, unbalance)) in got.ways.iter().zip(scores) {
                 prop_assert_eq!((way.unbalance_w, way.strings_n),
                     (f64::from(unbalance) * 400.0, strings));
             }

@@ -103,11 +103,7 @@ pub async fn add(
     };
     let made = store.run(move |db| store_accounts::create(db, &new)).await?;
     made.map(Json).ok_or_else(|| {
-        ApiError::Invalid(vec![Problem::new(
-            "/sign_in",
-            "is taken",
-            "choose another name to sign in with",
-        )])
+        ApiError::invalid("/sign_in", "is taken", "choose another name to sign in with")
     })
 }
 

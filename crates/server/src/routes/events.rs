@@ -1,6 +1,8 @@
 //! Live updates: what one browser saves, the others hear of, through the database and not this
 //! process.
 
+use std::sync::mpsc;
+use std::thread::JoinHandle;
 use std::time::Duration;
 
 use diesel::{Connection, PgConnection, RunQueryDsl};
@@ -13,38 +15,63 @@ use rocket::{Shutdown, get};
 use crate::guard::Guarded;
 use crate::problem::ApiError;
 
-/// Hands what the database notifies to the browsers of this process.
-#[derive(Clone)]
-pub struct Events(Sender<String>);
+/// Hands what the database notifies to the browsers of this process. Dropping it ends the thread
+/// that listens and waits for it: no connection is in use while the process ends.
+pub struct Events {
+    sender: Sender<String>,
+    // Hung up to end the thread.
+    end: Option<mpsc::Sender<()>>,
+    thread: Option<JoinHandle<()>>,
+}
 
 /// How often the connection is looked at. It costs no query.
 const POLL: Duration = Duration::from_millis(100);
 
+/// How long after a lost connection the next one is tried.
+const AGAIN: Duration = Duration::from_secs(1);
+
 impl Events {
-    /// Listens on a connection of its own, in a thread that ends with the process; a lost
-    /// connection is taken up again.
+    /// Listens on a connection of its own, in a thread of its own; a lost connection is taken up
+    /// again.
     pub fn listen(url: String) -> Events {
         let (sender, _) = channel(256);
-        let events = Events(sender.clone());
-        std::thread::spawn(move || {
-            loop {
-                if let Err(message) = pump(&url, &sender) {
-                    tracing::warn!(message, "live updates are away");
+        let (end, ended) = mpsc::channel();
+        let to_browsers = sender.clone();
+        let thread = std::thread::spawn(move || {
+            while let Err(message) = pump(&url, &to_browsers, &ended) {
+                tracing::warn!(message, "live updates are away");
+                if over(&ended, AGAIN) {
+                    break;
                 }
-                std::thread::sleep(Duration::from_secs(1));
             }
         });
-        events
+        Events { sender, end: Some(end), thread: Some(thread) }
     }
 }
 
-fn pump(url: &str, sender: &Sender<String>) -> Result<(), String> {
+impl Drop for Events {
+    fn drop(&mut self) {
+        drop(self.end.take());
+        if let Some(thread) = self.thread.take() {
+            let _ = thread.join();
+        }
+    }
+}
+
+/// Waits; true as soon as the listening is to end.
+fn over(ended: &mpsc::Receiver<()>, wait: Duration) -> bool {
+    ended.recv_timeout(wait) == Err(mpsc::RecvTimeoutError::Disconnected)
+}
+
+/// Hands on what one connection hears, until the listening is to end; an error where the
+/// connection is lost.
+fn pump(url: &str, sender: &Sender<String>, ended: &mpsc::Receiver<()>) -> Result<(), String> {
     let mut connection = PgConnection::establish(url).map_err(|e| e.to_string())?;
     diesel::sql_query("LISTEN heliant").execute(&mut connection).map_err(|e| e.to_string())?;
     // Whoever missed something while the connection was away looks again.
     let _ = sender.send("{}".to_owned());
     let mut quiet = Duration::ZERO;
-    loop {
+    while !over(ended, POLL) {
         let mut heard = false;
         for notification in connection.notifications_iter() {
             heard = true;
@@ -55,8 +82,8 @@ fn pump(url: &str, sender: &Sender<String>) -> Result<(), String> {
             diesel::sql_query("SELECT 1").execute(&mut connection).map_err(|e| e.to_string())?;
             quiet = Duration::ZERO;
         }
-        std::thread::sleep(POLL);
     }
+    Ok(())
 }
 
 /// Says `{"job": id, "revision": n, "what": "saved" or "read"}` whenever a job was saved or read;
@@ -75,7 +102,7 @@ pub async fn events(
     mut end: Shutdown,
 ) -> Result<EventStream![], ApiError> {
     signed?;
-    let mut receiver = events.0.subscribe();
+    let mut receiver = events.sender.subscribe();
     Ok(EventStream! {
         loop {
             let payload = select! {

@@ -2,7 +2,7 @@
 
 use diesel::Connection;
 use heliant_core::figure::{Figure, Recording, Stage, Subject};
-use heliant_core::job::{self, Document, Job, JobFile, MAX_FILE_BYTES, Problem, VERSION};
+use heliant_core::job::{self, Document, Job, JobFile, MAX_FILE_BYTES, VERSION};
 use heliant_core::library::Library;
 use heliant_core::school::School;
 use rocket::State;
@@ -280,14 +280,9 @@ fn parse_save(text: &str) -> Result<(i32, Document), ApiError> {
     let (mut rest, document) = parse_plan(text, &["base_revision"])?;
     let base = rest.remove("base_revision").and_then(|v| v.as_i64());
     let base = base.and_then(|v| i32::try_from(v).ok());
-    let missing = || {
-        Problem::new(
-            "/base_revision",
-            "is missing or no revision",
-            "the revision the edit started from",
-        )
-    };
-    Ok((base.ok_or_else(|| ApiError::Invalid(vec![missing()]))?, document))
+    let hint = "the revision the edit started from";
+    let missing = || ApiError::invalid("/base_revision", "is missing or no revision", hint);
+    Ok((base.ok_or_else(missing)?, document))
 }
 
 /// Job and data sheets of a body, checked like a job file and brought up from the version it names;
@@ -296,9 +291,8 @@ pub(super) fn parse_plan(
     text: &str,
     aside: &[&str],
 ) -> Result<(serde_json::Map<String, serde_json::Value>, Document), ApiError> {
-    let invalid = |message: String| {
-        ApiError::Invalid(vec![Problem::new("", message, "an object with job and library")])
-    };
+    let invalid =
+        |message: String| ApiError::invalid("", message, "an object with job and library");
     let mut body: serde_json::Map<String, serde_json::Value> =
         serde_json::from_str(text).map_err(|e| invalid(format!("not a JSON object: {e}")))?;
     let rest = aside.iter().filter_map(|f| Some(((*f).to_owned(), body.remove(*f)?))).collect();
@@ -387,9 +381,7 @@ pub async fn workings(
 
 /// Which workings are asked for; all of them where nothing is said.
 fn asked(stage: Option<&str>, subject: Option<&str>) -> Result<Recording, ApiError> {
-    let wrong = |place: &str, hint: &str| {
-        ApiError::Invalid(vec![Problem::new(place, "is not known here", hint)])
-    };
+    let wrong = |place: &str, hint: &str| ApiError::invalid(place, "is not known here", hint);
     if let Some(subject) = subject {
         let subject: Subject = serde_json::from_str(subject)
             .map_err(|e| wrong("/subject", &format!("a subject as a report has it: {e}")))?;

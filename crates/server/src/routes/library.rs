@@ -19,7 +19,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::jobs::Attachment;
-use super::{body_json, body_text};
+use super::{body_json, body_text, parsed};
 use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
@@ -134,11 +134,7 @@ pub async fn judge(signed: Guarded, data: Data<'_>) -> Result<Json<Judged>, ApiE
     signed?;
     let x: JudgeSheet = body_json(data).await?;
     if !x.document.is_object() {
-        return Err(ApiError::Invalid(vec![Problem::new(
-            "/document",
-            "is no object",
-            "the fields of a data sheet",
-        )]));
+        return Err(ApiError::invalid("/document", "is no object", "the fields of a data sheet"));
     }
     let judged = computed(move || judge_sheet(x.kind, &x.document, &x.about, x.school));
     Ok(Json(judged.await?))
@@ -278,11 +274,11 @@ pub async fn add(
             db.transaction(|db| {
                 if !store_library::put(db, &sheet, Origin { by: &by, document: &from })? {
                     let text = format!("{} revision {} is there", r.sheet, r.revision);
-                    return Err(ApiError::Invalid(vec![Problem::new(
+                    return Err(ApiError::invalid(
                         "/document/revision",
                         text,
                         "a revision never changes: take the next number",
-                    )]));
+                    ));
                 }
                 concerning(db, kind, &r.sheet)
             })
@@ -399,20 +395,14 @@ pub async fn import(
     let signed = signed?;
     let by = signed.at_least(Role::Designer)?.name.clone();
     let text = body_text(data, 4 * MAX_FILE_BYTES).await?;
-    let x: ImportSheets = serde_json::from_str(&text).map_err(|e| {
-        ApiError::Invalid(vec![Problem::new(
-            "",
-            format!("not what is expected here: {e}"),
-            "see /api/openapi.json",
-        )])
-    })?;
+    let x: ImportSheets = parsed(&text)?;
     let from = x.from_document.trim().to_owned();
     if !x.preview && from.is_empty() {
-        return Err(ApiError::Invalid(vec![Problem::new(
+        return Err(ApiError::invalid(
             "/from_document",
             "has to say where the values come from",
             "name, edition, date",
-        )]));
+        ));
     }
     let only_preview = x.preview;
     let rows = computed(move || match x.kind {

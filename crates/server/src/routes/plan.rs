@@ -2,7 +2,7 @@
 //! newer data sheet does.
 
 use heliant_core::evaluate;
-use heliant_core::job::{MAX_FILE_BYTES, Problem};
+use heliant_core::job::{Command, Job, MAX_FILE_BYTES, commanded, read_job};
 use heliant_core::library::Library;
 use heliant_core::search::{Ways, WaysAsk, ask_of, ways as find_ways};
 use heliant_core::watch::{Watch, newer, watch as watch_sheet};
@@ -13,14 +13,13 @@ use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::body_text;
 use super::jobs::parse_plan;
+use super::{body_text, parsed};
 use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::packed::PackedReport;
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::{Store, jobs as store_jobs, library as store_library};
-use heliant_core::job::Job;
 
 /// A plan that is tried out.
 #[derive(Debug, Serialize, Deserialize, ToSchema)]
@@ -86,9 +85,9 @@ pub async fn ways(
     let (mut rest, plan) = computed(move || parse_plan(&text, &["ask"])).await??;
     let ask = match rest.remove("ask").filter(|a| !a.is_null()) {
         Some(ask) => serde_json::from_value::<WaysAsk>(ask)
-            .map_err(|e| invalid("/ask", &e.to_string(), "see /api/openapi.json"))?,
+            .map_err(|e| ApiError::invalid("/ask", e.to_string(), "see /api/openapi.json"))?,
         None => ask_of(&plan.job, &plan.library).ok_or_else(|| {
-            invalid("/job/strings", "there is no module yet", "add a string first")
+            ApiError::invalid("/job/strings", "there is no module yet", "add a string first")
         })?,
     };
     let (company, others) = store
@@ -104,10 +103,6 @@ pub async fn ways(
     }
     let found = computed(move || find_ways(&plan.job, &library, &ask, &others)).await?;
     Ok(Json(found.map_err(ApiError::Invalid)?))
-}
-
-fn invalid(path: &str, message: &str, hint: &str) -> ApiError {
-    ApiError::Invalid(vec![Problem::new(path, message, hint)])
 }
 
 /// What newer data sheets do to a job, with the repairs.
@@ -172,4 +167,45 @@ pub async fn migrate(signed: Guarded, data: Data<'_>) -> Result<Json<Trial>, Api
     let text = body_text(data, MAX_FILE_BYTES).await?;
     let (_, plan) = computed(move || parse_plan(&text, &[])).await??;
     Ok(Json(Trial { job: plan.job, library: plan.library }))
+}
+
+/// An edit of a plan's graph.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Commanding {
+    /// The job as it is.
+    #[schema(value_type = Job)]
+    pub job: serde_json::Value,
+    /// What is to be done with its plan.
+    pub command: Command,
+}
+
+/// The job with the edit made.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Commanded {
+    /// The job.
+    pub job: Job,
+    /// What the edit changed, in words.
+    pub changes: Vec<String>,
+}
+
+/// An edit that keeps all references of a plan whole; nothing is kept.
+#[utoipa::path(
+    operation_id = "command_plan",
+    context_path = "/api",
+    tag = "plan",
+    request_body = Commanding,
+    responses((status = 200, body = Commanded), (status = 422, body = ProblemBody)),
+)]
+#[post("/command", data = "<data>")]
+pub async fn command(signed: Guarded, data: Data<'_>) -> Result<Json<Commanded>, ApiError> {
+    signed?;
+    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let done = computed(move || {
+        let asked: Commanding = parsed(&text)?;
+        let job = read_job(asked.job).map_err(ApiError::Invalid)?;
+        let (job, changes) = commanded(&job, &asked.command).map_err(ApiError::Invalid)?;
+        Ok::<_, ApiError>(Json(Commanded { job, changes }))
+    });
+    done.await?
 }

@@ -22,11 +22,11 @@ fn validated(stored: &Stored, values: &ReadingValues) -> Result<(), ApiError> {
     if !stored.document.job.strings.iter().any(|s| s.letter == values.string) {
         let known: Vec<&str> =
             stored.document.job.strings.iter().map(|s| s.letter.as_str()).collect();
-        return Err(ApiError::Invalid(vec![Problem::new(
+        return Err(ApiError::invalid(
             "/string",
             format!("no string `{}`", values.string),
             format!("one of {}", known.join(", ")),
-        )]));
+        ));
     }
     let reading = Reading {
         id: "new".into(),

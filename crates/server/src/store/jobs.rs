@@ -6,7 +6,7 @@ use diesel::prelude::*;
 use diesel::sql_types::{Integer, Jsonb, Nullable, Text, Timestamptz, Uuid as SqlUuid};
 use heliant_core::evaluate::{Counts, Report};
 use heliant_core::job::{
-    Document, JobFile, Reading, ReadingValues, VERSION, stored as read_stored, stored_reading,
+    Document, JobFile, Reading, ReadingValues, stored as read_stored, stored_reading,
 };
 use heliant_core::school::School;
 use serde::Serialize;
@@ -14,6 +14,7 @@ use serde_json::{Value as Json, json};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::{version_of, written};
 use crate::problem::ApiError;
 use crate::records::Stored;
 use crate::schema::{job_revisions, jobs, readings};
@@ -76,10 +77,6 @@ fn as_json(value: &impl Serialize) -> Result<Json, ApiError> {
 
 fn count(readings: &[Reading]) -> i32 {
     i32::try_from(readings.len()).unwrap_or(i32::MAX)
-}
-
-fn written() -> i32 {
-    VERSION as i32
 }
 
 /// What every server is told: `what` is `saved` or `read`.
@@ -158,10 +155,6 @@ fn add_reading_row(
         ))
         .execute(db)?;
     Ok(())
-}
-
-fn version_of(column: i32) -> u32 {
-    u32::try_from(column).unwrap_or(0)
 }
 
 /// The readings of a job, oldest first.

@@ -5,13 +5,14 @@ use std::collections::HashSet;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use diesel::sql_types::{Jsonb, Text};
-use heliant_core::job::{VERSION, stored_sheet};
+use heliant_core::job::stored_sheet;
 use heliant_core::library::{DataSheet, Library, SheetKind};
 use serde::Serialize;
 use serde_json::json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::{version_of, written};
 use crate::problem::ApiError;
 use crate::schema::{sheet_states, sheets};
 
@@ -51,7 +52,7 @@ pub fn put(db: &mut PgConnection, sheet: &DataSheet, origin: Origin) -> Result<b
             sheets::document.eq(sheet.document()),
             sheets::entered_by.eq(origin.by),
             sheets::from_document.eq(origin.document),
-            sheets::version.eq(VERSION as i32),
+            sheets::version.eq(written()),
         ))
         .on_conflict_do_nothing()
         .execute(db)?;
@@ -60,7 +61,7 @@ pub fn put(db: &mut PgConnection, sheet: &DataSheet, origin: Origin) -> Result<b
 
 fn sheet_of(kind: &str, version: i32, document: serde_json::Value) -> Result<DataSheet, ApiError> {
     let kind = kind_of(kind)?;
-    Ok(stored_sheet(u32::try_from(version).unwrap_or(0), kind, document)?)
+    Ok(stored_sheet(version_of(version), kind, document)?)
 }
 
 fn kind_of(word: &str) -> Result<SheetKind, ApiError> {

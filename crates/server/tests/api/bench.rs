@@ -43,7 +43,11 @@ impl Answer {
 /// A figure or a check of a subject, in an answer.
 pub fn found(answer: &Value, subject: &Value, list: &str, id: &str) -> Value {
     let subjects = answer["report"]["subjects"].as_array().expect("subjects");
-    let own = subjects.iter().find(|s| s["subject"] == *subject).expect("the subject");
+    let own = subjects.iter().find(|s| {
+        let also = s["also"].as_array().is_some_and(|also| also.contains(subject));
+        also || s["subject"] == *subject
+    });
+    let own = own.expect("the subject");
     let all = own[list].as_array().expect("a list");
     all.iter().find(|f| f["id"] == id).unwrap_or_else(|| panic!("no {id}")).clone()
 }

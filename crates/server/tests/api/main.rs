@@ -5,6 +5,7 @@ mod bench;
 mod events;
 mod jobs;
 mod library;
+mod plan;
 mod readings;
 mod security;
 mod sheets;

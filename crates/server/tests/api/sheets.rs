@@ -1,6 +1,7 @@
 //! The library of data sheets over the API: entered, judged, imported whole or not at all, retired,
 //! watched.
 
+use heliant_core::job::{Edit, applied};
 use rocket::http::{Method, Status};
 use serde_json::{Value, json};
 
@@ -261,11 +262,10 @@ async fn the_watch_goes_quiet_when_a_repair_is_taken_or_the_older_one_kept() {
     let watch = bench.get(&tomas, &format!("{path}/watch")).await.json();
     assert_eq!(watch[0]["kept"], "hardware 1 on the wall");
     // The first repair taken: nothing stops, nothing is newer.
-    let mut job = view["job"].clone();
-    for edit in watch[0]["repairs"][0]["edits"].as_array().expect("edits") {
-        *job.pointer_mut(edit["pointer"].as_str().expect("a place")).expect("it is there") =
-            edit["value"].clone();
-    }
+    let edits: Vec<Edit> =
+        serde_json::from_value(watch[0]["repairs"][0]["edits"].clone()).expect("edits");
+    let before = serde_json::from_value(view["job"].clone()).expect("a job");
+    let job = json!(applied(&before, &edits).expect("every place is there"));
     let mut library = view["library"].clone();
     library["inverters"] = json!([h6]);
     let saved = bench

@@ -6,9 +6,10 @@ use serde_json::{Value, json};
 use crate::bench::{Bench, Person};
 
 /// Figures of an answer, over all subjects.
-fn figures_n(answer: &Value) -> usize {
-    let subjects = answer["report"]["subjects"].as_array().expect("subjects");
-    subjects.iter().map(|s| s["figures"].as_array().map_or(0, Vec::len)).sum()
+fn figures_n(view: &Value) -> usize {
+    let subjects = view["report"]["subjects"].as_array().expect("subjects");
+    let n = |list: &Value| list.as_array().map_or(0, Vec::len);
+    subjects.iter().map(|s| n(&s["figures"]) * (1 + n(&s["also"]))).sum()
 }
 
 fn worked(figures: &Value) -> usize {
@@ -41,15 +42,11 @@ fn large(body: &mut Value) {
         one["mppt"] = json!(i % 2 + 1);
         strings.push(one);
     }
-    let letters: Vec<Value> = strings.iter().map(|s| s["letter"].clone()).collect();
     job["inverters"] = json!(inverters);
     job["strings"] = json!(strings);
-    job["runs"][0]["strings"] = json!(letters);
-    for run in job["runs"].as_array_mut().expect("runs") {
-        if run["inverter"].is_string() {
-            run["inverter"] = json!("INV0");
-        }
-    }
+    let mut grown: heliant_core::job::Job = serde_json::from_value(job.clone()).expect("a job");
+    heliant_core::job::settle(&mut grown, &mut Vec::new());
+    *job = json!(grown);
 }
 
 #[rocket::async_test]

@@ -5,10 +5,12 @@ import { clsx } from "clsx";
 import { useQuery } from "@tanstack/react-query";
 import { api, type Verdict } from "../../api/client";
 import { checkKey } from "../../model/report";
+import { subjectName } from "../../model/subject";
 import { useBench } from "../../shell/bench";
 import { CheckList } from "../../shell/CheckList";
 import { StageFrame } from "../../shell/StageFrame";
 import { Sheet } from "../../ui/Sheet";
+import { Tick } from "../../ui/Tick";
 import { Mark, WORDS } from "../../ui/verdict";
 
 const linkLook = clsx(
@@ -113,6 +115,7 @@ export function HandOver() {
           />
           {open.length === 0 && <p className="p-3 text-sm text-ink-2">Every check holds.</p>}
         </Sheet>
+        <Assumptions />
         <Sheet title="Revisions" aside="every save, who and when">
           <ol className="max-h-96 overflow-y-auto">
             {revisions.data?.map((r) => (
@@ -129,5 +132,44 @@ export function HandOver() {
         </Sheet>
       </div>
     </StageFrame>
+  );
+}
+
+/** What the figures take by habit: ticked by who looked, with the name. */
+function Assumptions() {
+  const { view, draft, editor, account, canPlan } = useBench();
+  const { assumptions } = view.report;
+  const confirmed = draft.job.confirmed ?? [];
+  const open = assumptions.filter((a) => a.confirmed_by == null).length;
+  return (
+    <Sheet title="Taken by habit" aside={open === 0 ? "all looked at" : `${String(open)} open`}>
+      <div className="grid gap-1 p-3">
+        {assumptions.map((a) => {
+          const by = confirmed.find((c) => c.assumption === a.key)?.by;
+          const where = a.subjects.map(subjectName);
+          return (
+            <div key={a.key}>
+              <Tick
+                label={a.text}
+                checked={by !== undefined}
+                disabled={!canPlan}
+                onChange={(looked) => {
+                  const rest = confirmed.filter((c) => c.assumption !== a.key);
+                  const own = { assumption: a.key, by: account.name };
+                  editor.editJob((j) => ({ ...j, confirmed: looked ? [...rest, own] : rest }));
+                }}
+              />
+              <p className="pl-6 text-xs text-ink-2">
+                {by === undefined ? "" : `${by} looked. `}
+                {where.length > 4
+                  ? `${where.slice(0, 4).join("; ")} and ${String(where.length - 4)} more`
+                  : where.join("; ")}
+              </p>
+            </div>
+          );
+        })}
+        {assumptions.length === 0 && <p className="text-sm text-ink-2">Nothing yet.</p>}
+      </div>
+    </Sheet>
   );
 }

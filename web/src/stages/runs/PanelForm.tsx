@@ -1,20 +1,28 @@
-/** The main panel the output ends in (North American school). */
+/** A panel that is fed (North American school): its bus, its main, its loads. */
 import { useState } from "react";
-import type { Job } from "../../api/client";
+import type { Node } from "../../api/client";
+import { changeNode, planOf } from "../../model/plan";
 import { useBench } from "../../shell/bench";
 import { inputLook, problemAt } from "../../ui/field";
 import { NumberField } from "../../ui/NumberField";
+import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
 
-type Panel = NonNullable<Job["panel"]>;
+type Panel = NonNullable<Node["panel"]>;
 
 const NONE: Panel = {
   bus_a: null,
   main_a: null,
   load_breakers_a: [],
   load_calc_a: null,
-  pv_at_far_end: true,
+  pv_at_far_end: null,
 };
+
+const FAR_END: readonly (readonly [string, boolean | null])[] = [
+  ["not known", null],
+  ["yes", true],
+  ["no", false],
+];
 
 /** Amps out of a line such as `40 30 30, 20`; null where one is no number. */
 function parseAmps(text: string): number[] | null {
@@ -23,17 +31,20 @@ function parseAmps(text: string): number[] | null {
   return amps.every((a) => Number.isFinite(a)) ? amps : null;
 }
 
-export function PanelForm() {
+export function PanelForm({ node }: { node: string }) {
   const { draft, editor, canPlan, problems } = useBench();
   const [typed, setTyped] = useState<string | null>(null);
-  const panel = draft.job.panel ?? NONE;
-  const at = (field: string) => problemAt(problems, `/job/panel/${field}`);
+  const panel = planOf(draft.job).nodes[node]?.panel ?? NONE;
+  const path = `/job/plan/nodes/${node}/panel`;
+  const at = (field: string) => problemAt(problems, `${path}/${field}`);
   const set = (what: Partial<Panel>) => {
-    editor.editJob((j) => ({ ...j, panel: { ...(j.panel ?? NONE), ...what } }));
+    editor.editJob((j) =>
+      changeNode(j, node, { panel: { ...(planOf(j).nodes[node]?.panel ?? NONE), ...what } }),
+    );
   };
   const loads = typed ?? panel.load_breakers_a.join(" ");
   const wrong = typed !== null && parseAmps(typed) === null;
-  const badLoad = problems.find((p) => p.path.startsWith("/job/panel/load_breakers_a"));
+  const badLoad = problems.find((p) => p.path.startsWith(`${path}/load_breakers_a`));
   const leave = () => {
     if (typed === null) return;
     const amps = parseAmps(typed);
@@ -42,7 +53,7 @@ export function PanelForm() {
     if (amps.join(" ") !== panel.load_breakers_a.join(" ")) set({ load_breakers_a: amps });
   };
   return (
-    <Sheet title="Main panel">
+    <Sheet title={`Panel ${node}`}>
       <div className="grid grid-cols-2 gap-3 p-3">
         <NumberField
           label="Busbar rating"
@@ -65,7 +76,7 @@ export function PanelForm() {
           }}
         />
         <label className="col-span-2 text-xs text-ink-2">
-          Breakers that feed loads, A
+          Breakers that feed loads, A; 0 where there are none
           <input
             className={`${inputLook} font-mono`}
             value={loads}
@@ -99,17 +110,15 @@ export function PanelForm() {
             set({ load_calc_a });
           }}
         />
-        <label className="inline-flex min-h-9 items-center gap-2 self-end text-sm max-md:min-h-12">
-          <input
-            type="checkbox"
-            disabled={!canPlan}
-            checked={panel.pv_at_far_end}
-            onChange={(e) => {
-              set({ pv_at_far_end: e.target.checked });
-            }}
-          />
-          PV breaker at the far end
-        </label>
+        <Pick
+          label="PV breaker opposite the main"
+          value={FAR_END.find(([, is]) => is === (panel.pv_at_far_end ?? null))?.[0] ?? ""}
+          disabled={!canPlan}
+          options={FAR_END.map(([name]) => [name, name])}
+          onChange={(name) => {
+            set({ pv_at_far_end: FAR_END.find(([own]) => own === name)?.[1] ?? null });
+          }}
+        />
       </div>
     </Sheet>
   );

@@ -1,12 +1,14 @@
 /**
- * Runs: the way through the house, the cut through each raceway, wires, and the panel they end in.
+ * Runs: nodes, ways and circuits from the roof to the panel, the cut through each raceway, and what
+ * every panel on the way is fed with.
  */
 import { useState } from "react";
-import type { Check, Leg, Verdict } from "../../api/client";
+import { refusal, type Check, type Command } from "../../api/client";
+import { api } from "../../api/client";
 import { RacewayCut } from "../../drawing/RacewayCut";
-import { legKey, racewayKey, RouteMap } from "../../drawing/RouteMap";
+import { partKey, RouteMap, wayKey } from "../../drawing/RouteMap";
 import { amount, many } from "../../model/format";
-import { addRun, runs, type StartSizes } from "../../model/planning";
+import { circuitsOf, planOf, planned } from "../../model/plan";
 import { checkKey, worst } from "../../model/report";
 import { lengthText } from "../../model/units";
 import { useBench } from "../../shell/bench";
@@ -15,48 +17,67 @@ import { StageFrame, usePicked } from "../../shell/StageFrame";
 import { racewayText } from "../../text/words";
 import { Button } from "../../ui/Button";
 import { Sheet } from "../../ui/Sheet";
+import { Circuits } from "./Circuits";
+import { Nodes } from "./Nodes";
 import { PanelForm } from "./PanelForm";
-import { RunForm } from "./RunForm";
 import { SettingsForm } from "./SettingsForm";
+import { WayForm } from "./WayForm";
+
+/** What is no circuit, way or node: checks of these stand at the end. */
+const FURTHER = ["site", "panel", "string", "branch", "inverter"];
+
+/** Ways up to which all of them stand open. */
+const FEW = 4;
 
 export function Runs() {
-  const { view, draft, editor, canPlan, choices, pick } = useBench();
+  const { view, draft, editor, canPlan, pick } = useBench();
   const [at, setAt] = useState<string | null>(null);
+  const [said, setSaid] = useState<string | null>(null);
   const { report } = view;
   const { job } = draft;
   const { school } = job;
+  const plan = planOf(job);
   const picked = usePicked("runs");
   const own = report.checks.filter((c) => c.stage === "runs");
-  const ofLeg = (leg: Leg): Check[] =>
-    own.filter((c) => c.subject.kind === "raceway" && racewayKey(c.subject) === legKey(leg));
-  const verdictOf = (leg: Leg): Verdict => worst(ofLeg(leg));
-  // What is picked on the drawing, or the raceway whose slip is open.
-  const leg = picked?.subject.kind === "raceway" ? racewayKey(picked.subject) : at;
+  const ofPart = (way: string, part: number): Check[] =>
+    own.filter((c) => c.subject.kind === "way" && wayKey(c.subject) === partKey(way, part));
+  // What is picked on the drawing, or the way whose slip is open.
+  const part = picked?.subject.kind === "way" ? wayKey(picked.subject) : at;
   const cut = report.raceway_cuts.find(
-    (c) => c.subject.kind === "raceway" && racewayKey(c.subject) === leg,
+    (c) => c.subject.kind === "way" && wayKey(c.subject) === part,
   );
-  const kinds =
-    school === "na" ? choices.raceways.find((r) => r.kind === "emt") : choices.raceways[0];
-  const start: StartSizes = {
-    awg: "10",
-    mm2: choices.mm2.find((s) => s >= 4),
-    raceway: kinds ? { kind: kinds.kind, size: kinds.sizes[1] ?? kinds.sizes[0] ?? "" } : null,
-  };
-  const checksOf = (id: string): Check[] =>
-    own.filter(
-      (c) => (c.subject.kind === "circuit" || c.subject.kind === "raceway") && c.subject.run === id,
+  const command = (what: Command, from = job) => {
+    api.command(from, what).then(
+      (done) => {
+        // What was entered while the answer was on its way stays: the command is given anew.
+        const now = editor.get().draft.job;
+        if (now !== from) {
+          command(what, now);
+          return;
+        }
+        editor.editJob(() => done.job);
+        setSaid(done.changes.length > 0 ? `${done.changes.join("; ")}.` : "Nothing to change.");
+      },
+      (error: unknown) => {
+        const { message, errors } = refusal(error);
+        setSaid(errors[0] ? `${errors[0].message}: ${errors[0].hint}` : message);
+      },
     );
-  const rest = own.filter((c) => c.subject.kind === "site" || c.subject.kind === "panel");
+  };
+  const rest = own.filter((c) => FURTHER.includes(c.subject.kind));
+  const ways = Object.keys(plan.ways);
+  const isOpen = (way: string) => ways.length <= FEW || part?.startsWith(`${way}/`) === true;
+  const panels = Object.entries(plan.nodes).filter(([, n]) => n.kind === "panel");
   return (
     <StageFrame
       stage="runs"
       about={[
         "roof to panel",
-        many(runs(job).length, "circuit"),
+        many(circuitsOf(job).length, "circuit"),
         `${lengthText(report.route.length_m, school)} in all`,
       ].join(" · ")}
       inSlip={(check) =>
-        cut && check.subject.kind === "raceway" ? (
+        cut && check.subject.kind === "way" ? (
           <figure className="mt-2 flex items-center gap-3">
             <RacewayCut cut={cut} tapes={report.tapes} />
             <figcaption className="text-xs text-ink-2">
@@ -84,43 +105,60 @@ export function Runs() {
       >
         <div className="overflow-x-auto [&>svg]:max-md:min-w-[720px]">
           <RouteMap
-            route={report.route}
             report={report}
             school={school}
-            picked={leg}
-            verdictOf={verdictOf}
-            onPick={(l) => {
-              setAt(legKey(l));
-              const checks = ofLeg(l);
-              const first = checks.find((c) => c.verdict === worst(checks)) ?? checksOf(l.run)[0];
-              if (first) pick(checkKey(first));
+            picked={part}
+            verdictOf={(way, k) => worst(ofPart(way, k))}
+            onPick={(way, k) => {
+              setAt(partKey(way, k));
+              const checks = ofPart(way, k);
+              const first = checks.find((c) => c.verdict === worst(checks));
+              pick(first ? checkKey(first) : null);
             }}
           />
         </div>
       </Sheet>
-      {runs(job).map((run, index) => (
-        <RunForm key={run.id} run={run} index={index} checks={checksOf(run.id)} picked={leg} />
-      ))}
-      {canPlan && (
-        <div className="mb-3 flex gap-2">
-          {(["pv_string", "inverter_out"] as const).map((kind) => (
-            <Button
-              key={kind}
-              main={!runs(job).some((r) => r.kind === kind)}
-              onClick={() => {
-                editor.editJob((j) => addRun(j, kind, start));
-              }}
-            >
-              {kind === "pv_string" ? "Add a DC run" : "Add an AC run"}
-            </Button>
-          ))}
+      {canPlan && !planned(job) && (
+        <div className="mb-3 flex flex-wrap items-center gap-3">
+          <Button
+            main
+            onClick={() => {
+              command({ do: "settle" });
+            }}
+          >
+            Plan the circuits
+          </Button>
+          <span className="text-sm text-ink-2">
+            Every string, branch and output gets its circuit, its lengths open.
+          </span>
         </div>
       )}
+      {said !== null && (
+        <p role="status" className="mb-3 text-sm">
+          {said}
+        </p>
+      )}
+      {ways.map((way) => (
+        <WayForm
+          key={way}
+          way={way}
+          open={isOpen(way)}
+          checks={own.filter((c) => c.subject.kind === "way" && c.subject.way === way)}
+          picked={part}
+          command={command}
+          onOpen={() => {
+            pick(null);
+            setAt(partKey(way, 1));
+          }}
+        />
+      ))}
+      <Circuits checks={own} command={command} />
+      <Nodes checks={own} command={command} />
       <div className="grid gap-3 lg:grid-cols-2">
-        {school === "na" && <PanelForm />}
+        {school === "na" && panels.map(([key]) => <PanelForm key={key} node={key} />)}
         <SettingsForm />
         <Sheet
-          title={school === "na" ? "Panel and the whole" : "The whole"}
+          title={school === "na" ? "Panels and the whole" : "The whole"}
           className="lg:col-span-2"
         >
           <CheckList

@@ -3,16 +3,24 @@ import type { Job } from "../../api/client";
 import { useBench } from "../../shell/bench";
 import { problemAt } from "../../ui/field";
 import { NumberField } from "../../ui/NumberField";
+import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
 
 type Settings = NonNullable<Job["settings"]>;
 
-const FIELDS: readonly (readonly [keyof Settings, string, string, "both" | "iec"])[] = [
+const FIELDS: readonly (readonly [
+  Exclude<keyof Settings, "edition">,
+  string,
+  string,
+  "both" | "iec",
+])[] = [
   ["vdrop_dc_pct", "Most voltage drop, DC", "%", "both"],
   ["vdrop_ac_pct", "Most voltage drop, AC", "%", "both"],
   ["fill_limit_pct", "Most fill of a conduit", "%", "iec"],
   ["network_a", "Ask the network first above", "A", "iec"],
 ];
+
+const EDITIONS = ["2023", "2020", "2017"] as const;
 
 export function SettingsForm() {
   const { draft, editor, canPlan, problems } = useBench();
@@ -20,6 +28,20 @@ export function SettingsForm() {
   return (
     <Sheet title="Limits of this job" aside="empty: the school’s own">
       <div className="grid grid-cols-2 gap-3 p-3">
+        {draft.job.school === "na" && (
+          <Pick
+            label="Edition of the code"
+            value={settings?.edition ?? "2023"}
+            options={EDITIONS.map((e) => [e, e])}
+            disabled={!canPlan}
+            onChange={(edition) => {
+              editor.editJob((j) => ({
+                ...j,
+                settings: { ...(j.settings ?? {}), edition } as Settings,
+              }));
+            }}
+          />
+        )}
         {FIELDS.filter(([, , , where]) => where === "both" || draft.job.school === "iec").map(
           ([key, label, unit]) => (
             <NumberField

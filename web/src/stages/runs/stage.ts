@@ -1,4 +1,4 @@
-import { runs } from "../../model/planning";
+import { planOf } from "../../model/plan";
 import { lengthText } from "../../model/units";
 import type { StageModule } from "../../shell/stage";
 import { Runs } from "./Runs";
@@ -8,7 +8,9 @@ export const stage: StageModule = {
   at: 50,
   name: () => "Runs",
   telling: ({ job, report }) =>
-    runs(job).length === 0 ? "no circuits yet" : lengthText(report.route.length_m, job.school),
+    Object.keys(planOf(job).circuits).length === 0
+      ? "no circuits yet"
+      : lengthText(report.route.length_m, job.school),
   safety: "DC arcs do not stop by themselves. Prove dead before a raceway or box is opened.",
   Screen: Runs,
 };

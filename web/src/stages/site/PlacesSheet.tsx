@@ -6,7 +6,7 @@ import { clsx } from "clsx";
 import { Fragment } from "react";
 import { amount, FEET, number } from "../../model/format";
 import { useBench } from "../../shell/bench";
-import { placeName, PLACES } from "../../text/words";
+import { placeName, PLACES, type Place as PlaceKind } from "../../text/words";
 import { Button } from "../../ui/Button";
 import { problemAt } from "../../ui/field";
 import { NumberField } from "../../ui/NumberField";
@@ -14,7 +14,7 @@ import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
 import { TakeOut } from "../../ui/TakeOut";
 import { TextField } from "../../ui/TextField";
-import type { Job, Segment } from "../../api/client";
+import type { Job } from "../../api/client";
 
 type Place = NonNullable<Job["places"]>[number];
 
@@ -102,7 +102,7 @@ export function PlacesSheet() {
                           compact
                           label={`Kind of ${p.name}`}
                           value={p.place}
-                          options={(Object.keys(PLACES) as Segment["place"][])
+                          options={(Object.keys(PLACES) as PlaceKind[])
                             .filter((k) => k !== "underground" && k !== "cavity")
                             .map((k) => [k, placeName(k, job.school)] as const)}
                           disabled={!canPlan}

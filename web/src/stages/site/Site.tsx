@@ -100,6 +100,22 @@ export function Site() {
                 set("/site/building")(v || null);
               }}
             />
+            {site.building === "ground" && (
+              <Pick
+                label="Its DC enters"
+                value={site.dc_enters ?? ""}
+                options={[
+                  ["", "not said: judged at both ends"],
+                  ...choices.buildings
+                    .filter((b) => b !== "ground")
+                    .map((b) => [b, BUILDINGS[b] ?? b] as const),
+                ]}
+                disabled={!canPlan}
+                onChange={(v) => {
+                  set("/site/dc_enters")(v || null);
+                }}
+              />
+            )}
             <Pick
               label="Cold volts by"
               value={site.cold_method}

@@ -11,6 +11,7 @@ import {
   sheetRef,
 } from "../../model/planning";
 import { FEET, amount } from "../../model/format";
+import { changePart, changeWire, circuitFrom, homeRun, legsOf } from "../../model/plan";
 import { valueOf, worst } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { Button } from "../../ui/Button";
@@ -188,47 +189,7 @@ export function Branches({
                         }}
                       />
                     </td>
-                    <td className="w-16 min-w-16">
-                      <NumberField
-                        compact
-                        label={`Home run of ${b.letter}`}
-                        value={b.home_run_m}
-                        factor={na ? FEET : 1}
-                        readOnly={!canPlan}
-                        problem={problemAt(problems, `${path}/home_run_m`)}
-                        onChange={(home_run_m) => {
-                          change({ home_run_m });
-                        }}
-                      />
-                    </td>
-                    <td className="min-w-18">
-                      <Pick
-                        compact
-                        label={`Wire of ${b.letter}`}
-                        value={
-                          na ? (b.wire?.awg ?? "") : b.wire?.mm2 == null ? "" : String(b.wire.mm2)
-                        }
-                        options={[
-                          ["", "open"],
-                          ...(na
-                            ? choices.awg.slice(0, 8).map((a) => [a, a] as const)
-                            : choices.mm2.map((m) => [String(m), String(m)] as const)),
-                        ]}
-                        disabled={!canPlan}
-                        onChange={(w) => {
-                          const base = {
-                            material: "cu",
-                            insulation: "THWN-2",
-                            cable: "pvc70",
-                          } as const;
-                          change({
-                            wire: na
-                              ? { ...base, awg: w || null, mm2: null }
-                              : { ...base, awg: null, mm2: w === "" ? null : Number(w) },
-                          } as Partial<typeof b>);
-                        }}
-                      />
-                    </td>
+                    <HomeRun letter={b.letter} />
                     <td>
                       <button
                         type="button"
@@ -283,5 +244,57 @@ export function Branches({
         </div>
       )}
     </div>
+  );
+}
+
+/** Length and wire of a branch's home run, where it is one piece; else they are under Runs. */
+function HomeRun({ letter }: { letter: string }) {
+  const { draft, editor, canPlan, choices, problems } = useBench();
+  const { job } = draft;
+  const na = job.school === "na";
+  const [key, circuit] = circuitFrom(job, { branch: letter }) ?? [];
+  const whole = circuit && homeRun(job, circuit);
+  if (!key || !circuit || !whole) {
+    return (
+      <td colSpan={2} className="text-xs text-ink-2">
+        under Runs
+      </td>
+    );
+  }
+  const wire = legsOf(circuit)[0]?.wire;
+  return (
+    <>
+      <td className="w-16 min-w-16">
+        <NumberField
+          compact
+          label={`Home run of ${letter}`}
+          value={whole.part.length_m}
+          factor={na ? FEET : 1}
+          readOnly={!canPlan}
+          problem={problemAt(problems, `/job/plan/ways/${whole.way}/parts/0/length_m`)}
+          onChange={(length_m) => {
+            editor.editJob((j) => changePart(j, whole.way, 0, { length_m }));
+          }}
+        />
+      </td>
+      <td className="min-w-18">
+        <Pick
+          compact
+          label={`Wire of ${letter}`}
+          value={na ? (wire?.awg ?? "") : wire?.mm2 == null ? "" : String(wire.mm2)}
+          options={[
+            ["", "open"],
+            ...(na
+              ? choices.awg.slice(0, 8).map((a) => [a, a] as const)
+              : choices.mm2.map((m) => [String(m), String(m)] as const)),
+          ]}
+          disabled={!canPlan}
+          onChange={(w) => {
+            const size = na ? { awg: w || null } : { mm2: w === "" ? null : Number(w) };
+            editor.editJob((j) => changeWire(j, key, 0, size));
+          }}
+        />
+      </td>
+    </>
   );
 }

@@ -20,6 +20,7 @@ mod ranking;
 
 use std::collections::BTreeMap;
 
+use ranking::Score;
 pub(super) use ranking::{Wanted, ranked};
 
 /// Strings an input may take: `strings_n[f]` strings of `n` modules on face `f` of its group.
@@ -37,6 +38,8 @@ pub(super) struct Pick {
     pub margin_pct: f64,
     /// How far the worst failing check is beyond its limit, %; 0 where none fails.
     pub miss_pct: f64,
+    /// Checks that are a caution.
+    pub warns_n: u32,
 }
 
 impl Pick {
@@ -359,6 +362,8 @@ pub(super) struct Deal {
     pub picks: Vec<Vec<usize>>,
     /// Modules of the fullest less those of the emptiest input in use.
     pub unbalance_n: u32,
+    /// Cautions of the inputs in use.
+    pub warns_n: u32,
     /// Strings in all.
     pub strings_n: u32,
     /// Smallest margin of its strings, %.
@@ -366,10 +371,13 @@ pub(super) struct Deal {
 }
 
 impl Deal {
-    /// The better one first.
+    fn score(&self) -> Score {
+        let Deal { warns_n, strings_n, margin_pct, .. } = *self;
+        Score { warns_n, strings_n, margin_pct }
+    }
+
+    /// The better one first: fewest cautions, fewest strings, largest margin, best balance.
     pub fn order(&self, other: &Deal) -> std::cmp::Ordering {
-        (self.unbalance_n, self.strings_n)
-            .cmp(&(other.unbalance_n, other.strings_n))
-            .then(other.margin_pct.total_cmp(&self.margin_pct))
+        self.score().order(&other.score()).then(self.unbalance_n.cmp(&other.unbalance_n))
     }
 }

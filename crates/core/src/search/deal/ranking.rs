@@ -1,4 +1,6 @@
-//! The best ways of dealing modules out, band by band.
+//! The best ways of dealing modules out: fewest cautions, then fewest strings, then the largest
+//! margin; balance last. The best by the first three are found at once, the most balanced of them
+//! band by band.
 
 use std::collections::BTreeMap;
 
@@ -39,37 +41,62 @@ pub(in crate::search) fn ranked(
         .collect();
     differences.sort_unstable();
     differences.dedup();
-    let mut found: Vec<Deal> = Vec::new();
+    let (Some(low), Some(high)) = (sizes.first().copied(), sizes.last().copied()) else {
+        return (Vec::new(), None);
+    };
+    // The best of all widths; which of those alike is the most balanced is open yet.
+    let wide = Band { low, high, exactly: false };
+    let mut found = in_band(shares, groups, x, &usable, wide, budget);
+    if found.is_empty() {
+        return (found, budget.spent().then_some(0));
+    }
+    let worst = if found.len() < x.keep { None } else { found.last().map(Deal::score) };
+    // Without cautions and with no more strings than the worst kept: others cannot come in.
+    let bound = |p: &Pick| usable(p) && worst.is_none_or(|w| w.warns_n > 0 || p.warns_n == 0);
+    let within = Wanted {
+        strings_max: match worst {
+            Some(w) if w.warns_n == 0 => {
+                Some(x.strings_max.map_or(w.strings_n, |most| most.min(w.strings_n)))
+            }
+            _ => x.strings_max,
+        },
+        ..*x
+    };
     let mut searched = None;
     for unbalance_n in differences {
         let mut here: Vec<Deal> = Vec::new();
         for low in
             sizes.iter().copied().filter(|low| sizes.binary_search(&(low + unbalance_n)).is_ok())
         {
-            here.extend(in_band(
-                shares,
-                groups,
-                x,
-                &usable,
-                Band { low, high: low + unbalance_n },
-                budget,
-            ));
+            let band = Band { low, high: low + unbalance_n, exactly: true };
+            here.extend(in_band(shares, groups, &within, &bound, band, budget));
             if budget.spent() {
-                found.extend(here);
-                found.sort_by(Deal::order);
-                found.truncate(x.keep);
-                return (found, Some(searched.unwrap_or(0)));
+                return (best(found, here, x.keep), Some(searched.unwrap_or(0)));
             }
         }
-        here.sort_by(Deal::order);
-        found.extend(here);
-        if found.len() >= x.keep {
-            found.truncate(x.keep);
+        found = best(found, here, x.keep);
+        searched = Some(unbalance_n);
+        // As balanced as can be: every one kept is as good as the best by all but its balance, and
+        // none of those still to come differs by less.
+        let first = found.first().map(Deal::score);
+        let alike = found.iter().all(|d| Some(d.score()) == first && d.unbalance_n <= unbalance_n);
+        if found.len() >= x.keep && alike {
             break;
         }
-        searched = Some(unbalance_n);
     }
     (found, None)
+}
+
+/// The best of both, each once.
+fn best(mut found: Vec<Deal>, here: Vec<Deal>, keep: usize) -> Vec<Deal> {
+    for deal in here {
+        if !found.iter().any(|d| d.picks == deal.picks) {
+            found.push(deal);
+        }
+    }
+    found.sort_by(Deal::order);
+    found.truncate(keep);
+    found
 }
 
 /// Sizes of the inputs in use, modules.
@@ -77,6 +104,44 @@ pub(in crate::search) fn ranked(
 struct Band {
     low: u32,
     high: u32,
+    /// Both ends are taken by an input.
+    exactly: bool,
+}
+
+/// What a way is ranked by before its balance.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) struct Score {
+    pub warns_n: u32,
+    pub strings_n: u32,
+    pub margin_pct: f64,
+}
+
+impl Score {
+    const NOTHING: Score = Score { warns_n: 0, strings_n: 0, margin_pct: f64::INFINITY };
+
+    fn plus(self, other: Score) -> Score {
+        Score {
+            warns_n: self.warns_n + other.warns_n,
+            strings_n: self.strings_n + other.strings_n,
+            margin_pct: self.margin_pct.min(other.margin_pct),
+        }
+    }
+
+    fn of(pick: &Pick) -> Score {
+        let strings_n = pick.strings();
+        Score { warns_n: pick.warns_n, strings_n, margin_pct: pick.margin_pct }
+    }
+
+    /// The better one first.
+    pub fn order(&self, other: &Score) -> std::cmp::Ordering {
+        (self.warns_n, self.strings_n)
+            .cmp(&(other.warns_n, other.strings_n))
+            .then(other.margin_pct.total_cmp(&self.margin_pct))
+    }
+
+    fn before(self, other: Score) -> bool {
+        self.order(&other).is_lt()
+    }
 }
 
 impl Band {
@@ -92,8 +157,7 @@ impl Band {
 /// One of the best ways to a cell.
 #[derive(Clone, Copy)]
 struct Entry {
-    strings_n: u32,
-    margin_pct: f64,
+    score: Score,
     node: u32,
 }
 
@@ -103,22 +167,18 @@ type Cells = BTreeMap<(usize, usize, u8), Vec<Entry>>;
 /// The best ways of a group by share and marks.
 type Ends = BTreeMap<(usize, u8), Vec<Entry>>;
 
-/// One of the best ways of several groups: strings, margin, the node of each group.
-type Joined = (u32, f64, Vec<u32>);
+/// One of the best ways of several groups: its score, the node of each group.
+type Joined = (Score, Vec<u32>);
 
 /// The last pick, and the node before it.
 type Nodes = Vec<(u32, u32)>;
 
 const ROOT: u32 = u32::MAX;
 
-fn before(a: (u32, f64), b: (u32, f64)) -> bool {
-    a.0 < b.0 || (a.0 == b.0 && a.1 > b.1)
-}
-
 /// Keeps the `keep` best, the earlier one where two are alike. Says whether it went in.
-fn put<T>(list: &mut Vec<T>, keep: usize, score: impl Fn(&T) -> (u32, f64), item: T) -> bool {
+fn put<T>(list: &mut Vec<T>, keep: usize, score: impl Fn(&T) -> Score, item: T) -> bool {
     let own = score(&item);
-    let at = list.partition_point(|e| !before(own, score(e)));
+    let at = list.partition_point(|e| !own.before(score(e)));
     if at >= keep {
         return false;
     }
@@ -127,7 +187,7 @@ fn put<T>(list: &mut Vec<T>, keep: usize, score: impl Fn(&T) -> (u32, f64), item
     true
 }
 
-/// The best ways whose inputs in use span exactly the band.
+/// The best ways whose inputs in use lie in the band, or span exactly it.
 fn in_band(
     shares: &Shares,
     groups: &[Group],
@@ -141,8 +201,8 @@ fn in_band(
         return Vec::new();
     }
     let mark = |p: &Pick| {
-        u8::from(p.modules() == band.low)
-            | u8::from(p.modules() == band.high) << 1
+        u8::from(!band.exactly || p.modules() == band.low)
+            | u8::from(!band.exactly || p.modules() == band.high) << 1
             | u8::from(!x.failing || p.fails()) << 2
     };
     let mut reached: Vec<(Nodes, Ends)> = Vec::new();
@@ -162,9 +222,9 @@ fn in_band(
         }
         reached.push(ends);
     }
-    // (strings, margin, node of each group) by share and marks.
+    // By share and marks.
     let mut all: BTreeMap<(usize, u8), Vec<Joined>> =
-        BTreeMap::from([((0, 0), vec![(0, f64::INFINITY, Vec::new())])]);
+        BTreeMap::from([((0, 0), vec![(Score::NOTHING, Vec::new())])]);
     for (_, ends) in &reached {
         let mut next: BTreeMap<(usize, u8), Vec<Joined>> = BTreeMap::new();
         for ((a, marks), lists) in &all {
@@ -174,20 +234,17 @@ fn in_band(
                 for (i, so_far) in lists.iter().enumerate() {
                     // The j-th with the i-th has (i + 1) x (j + 1) - 1 before it.
                     for e in entries.iter().take(x.keep / (i + 1)) {
-                        let (strings, margin) =
-                            (so_far.0 + e.strings_n, so_far.1.min(e.margin_pct));
-                        if x.strings_max.is_some_and(|most| strings > most) {
+                        let score = so_far.0.plus(e.score);
+                        if x.strings_max.is_some_and(|most| score.strings_n > most) {
                             continue;
                         }
                         budget.spend(1);
-                        if cell.len() >= x.keep
-                            && cell.last().is_some_and(|l| !before((strings, margin), (l.0, l.1)))
-                        {
+                        if cell.len() >= x.keep && cell.last().is_some_and(|l| !score.before(l.0)) {
                             continue;
                         }
-                        let mut nodes = so_far.2.clone();
+                        let mut nodes = so_far.1.clone();
                         nodes.push(e.node);
-                        put(cell, x.keep, |e: &Joined| (e.0, e.1), (strings, margin, nodes));
+                        put(cell, x.keep, |e: &Joined| e.0, (score, nodes));
                     }
                 }
             }
@@ -198,7 +255,7 @@ fn in_band(
     let mut best: Vec<Joined> = Vec::new();
     for (_, list) in all.into_iter().filter(|((_, marks), _)| *marks == 7) {
         for entry in list {
-            put(&mut best, x.keep, |e: &Joined| (e.0, e.1), entry);
+            put(&mut best, x.keep, |e: &Joined| e.0, entry);
         }
     }
     let walk = |nodes: &Nodes, mut node: u32| {
@@ -211,14 +268,16 @@ fn in_band(
         picks.reverse();
         picks
     };
-    best.into_iter()
-        .map(|(strings_n, margin_pct, nodes)| Deal {
-            picks: reached.iter().zip(nodes).map(|((all, _), node)| walk(all, node)).collect(),
-            unbalance_n: band.high - band.low,
-            strings_n,
-            margin_pct,
-        })
-        .collect()
+    let deals = best.into_iter().map(|(score, nodes)| {
+        let picks: Vec<Vec<usize>> =
+            reached.iter().zip(nodes).map(|((all, _), node)| walk(all, node)).collect();
+        let own = groups.iter().zip(&picks);
+        let sizes = own.flat_map(|(g, p)| p.iter().map(|i| g.picks[*i].modules()));
+        let (low, high) = sizes.fold((u32::MAX, 0), |(low, high), n| (low.min(n), high.max(n)));
+        let Score { warns_n, strings_n, margin_pct } = score;
+        Deal { picks, unbalance_n: high.saturating_sub(low), warns_n, strings_n, margin_pct }
+    });
+    deals.collect()
 }
 
 /// For each share of the inputs and each set of marks the best ways to place a group.
@@ -237,10 +296,9 @@ fn of_group(
     let total = group.total();
     let mut nodes: Nodes = Vec::new();
     let mut layers: Vec<Cells> = vec![Cells::new(); shares.inputs() + 1];
-    layers[0]
-        .insert((0, 0, 0), vec![Entry { strings_n: 0, margin_pct: f64::INFINITY, node: ROOT }]);
+    layers[0].insert((0, 0, 0), vec![Entry { score: Score::NOTHING, node: ROOT }]);
     for (p, pick) in group.picks.iter().enumerate().filter(|(_, p)| usable(p)) {
-        let (step, marks, strings) = (shares.step(pick.class), mark(pick), pick.strings());
+        let (step, marks, own) = (shares.step(pick.class), mark(pick), Score::of(pick));
         for k in 0..layers.len() - 1 {
             let (done, rest) = layers.split_at_mut(k + 1);
             for ((share, sum, so_far), entries) in &done[k] {
@@ -255,18 +313,12 @@ fn of_group(
                 let cell = rest[0].entry((share + step, next, so_far | marks)).or_default();
                 budget.spend(entries.len());
                 for e in entries {
-                    let (strings_n, margin_pct) =
-                        (e.strings_n + strings, e.margin_pct.min(pick.margin_pct));
-                    if x.strings_max.is_some_and(|most| strings_n > most) {
-                        break;
+                    let score = e.score.plus(own);
+                    if x.strings_max.is_some_and(|most| score.strings_n > most) {
+                        continue;
                     }
                     let node = nodes.len() as u32;
-                    if put(
-                        cell,
-                        x.keep,
-                        |e: &Entry| (e.strings_n, e.margin_pct),
-                        Entry { strings_n, margin_pct, node },
-                    ) {
+                    if put(cell, x.keep, |e: &Entry| e.score, Entry { score, node }) {
                         nodes.push((p as u32, e.node));
                     }
                 }

@@ -103,7 +103,7 @@ impl Setup<'_> {
             let words = |cut: u32| {
                 format!(
                     "Too many ways to look at all: those whose inputs differ by up to {} were all \
-                        looked at; a better one differs by more.",
+                        looked at; one as good may be found among the others.",
                     said(f64::from(cut) * self.pmax_w, Unit::W)
                 )
             };

@@ -19,7 +19,7 @@ use setup::Setup;
 use super::deal::Budget;
 use crate::figure::said;
 use crate::job::Job;
-use crate::library::{InverterSheet, Library, SheetData};
+use crate::library::{Headed, InverterSheet, Library};
 use crate::problem::Problem;
 use crate::quantity::Unit;
 
@@ -163,24 +163,26 @@ fn why(ways: &[Way]) -> Option<String> {
     let pct = |m: Option<f64>| {
         m.map_or_else(|| "none".to_owned(), |m| said(m, Unit::Percent).to_string())
     };
-    Some(if first.unbalance_w != second.unbalance_w {
-        format!(
-            "The first is more even than the second: its fullest and emptiest inputs differ by \
-                {}, not {}.",
-            watts(first.unbalance_w),
-            watts(second.unbalance_w)
-        )
+    let some = |n: u32| if n == 1 { "1 caution".to_owned() } else { format!("{n} cautions") };
+    Some(if first.warns_n < second.warns_n {
+        format!("The first has {}, the second {}.", some(first.warns_n), some(second.warns_n))
     } else if first.strings_n != second.strings_n {
         format!(
-            "As even as the second, the first has {} strings to wire, not {}.",
+            "The first has {} strings to wire, the second {}.",
             first.strings_n, second.strings_n
         )
     } else if first.margin_pct != second.margin_pct {
         format!(
-            "As even as the second and with as many strings, the first keeps {} to the nearest \
-                limit, not {}.",
+            "With as many strings the first keeps {} to the nearest limit, the second {}.",
             pct(first.margin_pct),
             pct(second.margin_pct)
+        )
+    } else if first.unbalance_w != second.unbalance_w {
+        format!(
+            "As good as the second otherwise, the first is more even: its fullest and emptiest \
+             inputs differ by {}, not {}.",
+            watts(first.unbalance_w),
+            watts(second.unbalance_w)
         )
     } else {
         "The first and the second score alike in every part: take the one that is easier to wire."

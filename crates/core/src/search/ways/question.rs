@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::job::{FaceKey, Job};
-use crate::library::{Library, SheetRef};
+use crate::library::{Headed, Library, SheetRef};
 
 /// Modules of a face to be wired.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -46,10 +46,11 @@ pub struct WaysAsk {
 
 /// What a job has now, as a question; none where no module is known.
 pub fn ask_of(job: &Job, library: &Library) -> Option<WaysAsk> {
-    let module = job.strings.first().map(|s| s.module.clone()).or_else(|| {
-        let first = library.modules.first()?;
-        Some(SheetRef { sheet: first.sheet.clone(), revision: first.revision })
-    })?;
+    let module = job
+        .strings
+        .first()
+        .map(|s| s.module.clone())
+        .or_else(|| library.modules.first().map(Headed::reference))?;
     let on = |face: &str| job.strings.iter().filter(|s| s.face == face).map(|s| s.n).sum();
     let faces = job
         .site

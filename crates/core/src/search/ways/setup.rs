@@ -231,6 +231,7 @@ impl<'a> Setup<'a> {
                                 strings_n,
                                 margin_pct: c.margin_pct,
                                 miss_pct: c.miss_pct,
+                                warns_n: c.warns_n(),
                             });
                         }
                     }

@@ -6,8 +6,8 @@ use super::assign::Assigned;
 use super::setup::Setup;
 use super::{Way, WayUse, WaysAsk};
 use crate::figure::{Recording, Sheet, Subject, Verdict};
-use crate::job::{CircuitKind, Edit, FaceKey, Job, JobString, Letter, Run};
-use crate::library::{InverterSheet, SheetData};
+use crate::job::{Edit, FaceKey, Job, JobString, Letter, settle};
+use crate::library::{Headed, InverterSheet};
 use crate::search::deal::Deal;
 use crate::search::layout::Note;
 use crate::stages::strings::{MpptString, SAME_PLANE, Sources, inverter_totals};
@@ -98,8 +98,7 @@ fn letter_at(i: usize) -> String {
 }
 
 /// The strings of a way, and the edits that put them into the job. A string keeps its letter where
-/// one like it stays; runs that carried every string carry every new one, and no run names a letter
-/// that is gone.
+/// one like it stays.
 fn into_job(
     job: &Job,
     ask: &WaysAsk,
@@ -150,33 +149,22 @@ fn into_job(
     }
     strings.sort_by(|a, b| (a.letter.len(), &a.letter).cmp(&(b.letter.len(), &b.letter)));
     let mut edits = vec![Edit::new("/strings", json!(strings))];
-    for (i, inverter) in job.inverters.iter().enumerate() {
+    for inverter in &job.inverters {
         if inverter.sheet != sheet.reference()
             && job.inverters.iter().all(|j| j.sheet != sheet.reference())
         {
-            edits.push(Edit::new(format!("/inverters/{i}/sheet"), json!(sheet.reference())));
+            edits.push(Edit::new(
+                format!("/inverters/{}/sheet", inverter.id),
+                json!(sheet.reference()),
+            ));
         }
     }
-    let all: Vec<&Letter> = strings.iter().map(|s| &s.letter).collect();
-    let carries = |run: &Run| matches!(run.kind, CircuitKind::PvString | CircuitKind::PvOutput);
-    let carried_before = |letter: &Letter| job.runs.iter().any(|r| r.strings.contains(letter));
-    let main = job.runs.iter().position(carries);
-    for (i, run) in job.runs.iter().enumerate().filter(|(_, r)| carries(r)) {
-        let every =
-            !job.strings.is_empty() && job.strings.iter().all(|s| run.strings.contains(&s.letter));
-        let kept: Vec<&Letter> = if every {
-            all.clone()
-        } else {
-            let new = |l: &&Letter| {
-                Some(i) == main
-                    && !carried_before(l)
-                    && !job.strings.iter().any(|s| s.letter == **l)
-            };
-            all.iter().copied().filter(|l| run.strings.contains(l) || new(l)).collect()
-        };
-        if kept.iter().copied().ne(run.strings.iter()) {
-            edits.push(Edit::new(format!("/runs/{i}/strings"), json!(kept)));
-        }
+    // The plan follows: what is gone takes its circuit with it, what is new gets one.
+    let mut settled = job.clone();
+    settled.strings.clone_from(&strings);
+    settle(&mut settled, &mut Vec::new());
+    if settled.plan != job.plan {
+        edits.push(Edit::new("/plan", json!(settled.plan)));
     }
     (strings, edits)
 }

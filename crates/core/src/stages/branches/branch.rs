@@ -9,13 +9,14 @@ use serde::Deserialize;
 
 use crate::figure::{Bound, Def, Field, Handle, Sheet, Verdict, Working};
 use crate::figures;
-use crate::job::Cable;
+use crate::job::{Cable, Material};
 use crate::library::{MicroSheet, ModuleRatings};
 use crate::quantity::{
     Amps, Celsius, METRES_PER_FOOT, Metres, Ohms, Percent, PercentPerKelvin, Ratio, Volts, Watts,
 };
+use crate::school::School;
 use crate::stages::runs::{AC_OCPD, I_OUT, Vdrop, output_device, resistance};
-use crate::stages::strings::{at_temperature, voc_cold_of_one};
+use crate::stages::strings::{at_temperature, isc_with_gain, voc_cold_of_one};
 use crate::traced::{Traced, exact};
 
 figures! { Strings;
@@ -50,12 +51,17 @@ figures! { Strings;
 
 /// Largest rise where the job sets none, %.
 pub const RISE_PCT: f64 = 2.0;
-/// Share of the breaker that counts where the job sets none.
-const SHARE: f64 = 0.8;
+/// Share of the breaker that counts where none is set: na 0.8 (210.20(A)), iec the whole.
+fn share_of(school: School) -> f64 {
+    match school {
+        School::Na => 0.8,
+        School::Iec => 1.0,
+    }
+}
 
 /// A wire between trunk and panel; it counts out and back.
-#[derive(Clone, Debug, Deserialize)]
-#[serde(deny_unknown_fields)]
+#[derive(Clone, Debug, Default, Deserialize)]
+#[serde(deny_unknown_fields, default)]
 pub struct BranchRun {
     /// na: copper, AWG.
     pub awg: Option<String>,
@@ -69,6 +75,9 @@ pub struct BranchRun {
     pub length_m: Option<f64>,
     /// Its current, A; the branch's own where absent.
     pub amps_a: Option<f64>,
+    /// Metal.
+    #[serde(skip)]
+    pub material: Material,
 }
 
 /// A branch of like units, single phase.
@@ -144,8 +153,9 @@ fn one_unit(w: &mut Working, x: &BranchInputs) -> Option<Traced<Amps>> {
 }
 
 fn count(sheet: &mut Sheet, x: &BranchInputs, units: u32) {
+    let usual = share_of(sheet.school);
     let most = sheet.count(&N_MAX, |w| {
-        let share = w.given("share", Ratio(x.share.unwrap_or(SHARE)), "setting");
+        let share = w.given("share", Ratio(x.share.unwrap_or(usual)), "setting");
         let breaker = w.need::<Amps>("breaker", x.breaker_a, "branch.breaker_a", "job");
         let unit = one_unit(w, x);
         let by_breaker = w.step("by the breaker", (share * breaker? / unit?).floor());
@@ -185,7 +195,8 @@ fn rise(
         let mut total = w.take("trunk", trunk);
         for (k, run) in x.runs.iter().enumerate() {
             let (awg, mm2, cable) = (run.awg.clone(), run.mm2, run.cable);
-            let r = resistance(w, &Vdrop { awg, mm2, cable, ..Vdrop::default() });
+            let material = run.material;
+            let r = resistance(w, &Vdrop { awg, material, mm2, cable, ..Vdrop::default() });
             let metres = run.length_m.or(run.length_ft.map(|ft| ft * METRES_PER_FOOT));
             let length = w.need::<Metres>("L", metres, "run.length_m", "measured");
             let i = match run.amps_a {
@@ -269,7 +280,7 @@ pub fn dc_match(sheet: &mut Sheet, x: &MatchInputs) {
         .hold(&cold, up_to, Verdict::Warn)
         .reason("On the coldest mornings the unit tracks no more and gives less.")
         .cure("A module with fewer volts, or another unit.", Vec::new());
-    let isc = sheet.figure(&ISC, |w| w.need("Isc", m.isc_a, "module.isc_a", of_module));
+    let isc = sheet.figure(&ISC, |w| isc_with_gain(w, m, m.gain()));
     let most = Bound::at_most((unit.in_isc_max_a, "unit.in_isc_max_a"), "largest input current");
     sheet
         .hold(&isc, most, Verdict::Fail)
@@ -371,7 +382,6 @@ pub fn along(unit_a: f64, section_ohm: f64, units: u32) -> Vec<f64> {
 mod tests {
     use super::*;
     use crate::figure::{Subject, Value};
-    use crate::school::School;
 
     #[test]
     fn the_rise_along_the_arm_ends_in_the_figure() {

@@ -13,12 +13,14 @@ pub use pass::{BranchDrawing, BranchesFound};
 
 use crate::figure::Sheet;
 use crate::library::{About, DataSheet, SheetKind};
-use crate::registry::Registry;
+use crate::plan::PlanFound;
+use crate::registry::{Registry, need};
+use crate::stages::runs::RunsFound;
 
 /// What the stage brings with it.
 pub fn define(r: &mut Registry) {
     r.figures(branch::CARDS);
-    r.pass("branches", &[], pass::branches_of_job);
+    r.pass("branches", &[need::<PlanFound>(), need::<RunsFound>()], pass::branches_of_job);
     r.calculation::<BranchInputs>("micro", |sheet, x| {
         branch(sheet, x);
     });

@@ -8,11 +8,12 @@ use super::{
     branches_together, dc_match,
 };
 use crate::figure::{Handle, Recording, Sheet, Subject};
-use crate::job::{Job, JobBranch, Letter};
-use crate::library::Library;
+use crate::job::{Circuit, Job, JobBranch, Letter};
+use crate::plan::PlanFound;
 use crate::quantity::Amps;
 use crate::registry::Bench;
 use crate::school::School;
+use crate::stages::runs::RunsFound;
 use crate::stages::site::cell_hot;
 
 /// The volts along a branch.
@@ -45,16 +46,39 @@ pub struct BranchesFound {
     pub device: Option<Handle<Amps>>,
 }
 
-fn inputs(job: &Job, library: &Library, b: &JobBranch) -> BranchInputs {
+/// The legs from a branch's trunk to the grid: its home run with its own amps, then every feeder on
+/// with what it carries. What is not planned yet is a run of which nothing is known.
+fn to_the_grid(job: &Job, plan: &PlanFound, runs: &RunsFound, b: &JobBranch) -> Vec<BranchRun> {
+    let own = |c: &Circuit| c.from.branch.as_ref() == Some(&b.letter);
+    let Some(home) = (0..plan.circuits.len()).find(|at| own(plan.circuit(*at))) else {
+        return vec![BranchRun::default()];
+    };
+    let mut all = Vec::new();
+    for at in plan.to_the_grid(home) {
+        let amps_a = runs.output_of(&plan.circuits[at].key).filter(|_| at != home);
+        let legs = &plan.circuit(at).legs;
+        if legs.is_empty() || (at != home && amps_a.is_none()) {
+            all.push(BranchRun::default());
+            continue;
+        }
+        all.extend(legs.iter().map(|leg| BranchRun {
+            awg: leg.wire.awg.clone().filter(|_| job.school == School::Na),
+            mm2: leg.wire.mm2.filter(|_| job.school == School::Iec),
+            cable: (job.school == School::Iec).then_some(leg.wire.cable),
+            length_ft: None,
+            length_m: plan.length_m(leg),
+            amps_a,
+            material: leg.wire.material,
+        }));
+    }
+    all
+}
+
+fn inputs(bench: &Bench, b: &JobBranch) -> BranchInputs {
+    let (job, library) = (bench.job, bench.library);
     let micro = library.micro(&b.micro);
-    let run = b.home_run_m.map(|m| BranchRun {
-        awg: b.wire.awg.clone().filter(|_| job.school == School::Na),
-        mm2: b.wire.mm2.filter(|_| job.school == School::Iec),
-        cable: (job.school == School::Iec).then_some(b.wire.cable),
-        length_ft: None,
-        length_m: Some(m),
-        amps_a: None,
-    });
+    let (plan, runs) = (bench.found.get::<PlanFound>(), bench.found.get::<RunsFound>());
+    let runs = to_the_grid(job, plan, runs, b);
     BranchInputs {
         unit_a: micro.and_then(|m| m.ac_a),
         volts_v: micro.and_then(|m| m.ac_v),
@@ -63,7 +87,7 @@ fn inputs(job: &Job, library: &Library, b: &JobBranch) -> BranchInputs {
         maker_max_n: micro.and_then(|m| m.branch_max_n).map(|n| n as u32),
         arms_n: b.arms_n.clone(),
         section_ohm: micro.and_then(|m| m.trunk.section_ohm),
-        runs: run.into_iter().collect(),
+        runs,
         limit_pct: job.settings.vdrop_ac_pct,
         branches_n: None,
         module: library.module(&b.module).map(|m| m.ratings.clone()),
@@ -77,7 +101,7 @@ pub(super) fn branches_of_job(bench: &Bench, sheet: &mut Sheet) -> BranchesFound
     let mut found = BranchesFound::default();
     let mut on_phases = Vec::new();
     for b in &job.branches {
-        let x = inputs(job, library, b);
+        let x = inputs(bench, b);
         sheet.subject = Subject::Branch { branch: b.letter.clone() };
         let own = branch(sheet, &x);
         let site = &job.site;

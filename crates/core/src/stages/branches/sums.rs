@@ -23,7 +23,6 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: BRANCH,
         answers: BRANCH_ANSWERS,
         calculation: "micro",
-        fixed: &[],
     },
     Sum {
         name: "branch",
@@ -33,6 +32,5 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: BRANCH,
         answers: BRANCH_ANSWERS,
         calculation: "micro",
-        fixed: &[],
     },
 ];

@@ -212,7 +212,8 @@ fn flows(job: &Job, library: &Library, latitude: f64, t_min: f64, t_max: f64) ->
 
 /// The first wire of a kind of circuit in the job.
 fn wire(job: &Job, kind: CircuitKind) -> Option<&WireChoice> {
-    job.runs.iter().find(|r| r.kind == kind).map(|r| &r.wire)
+    let own = job.plan.circuits.values().find(|c| c.kind == kind && !c.legs.is_empty());
+    own.and_then(|c| c.legs.first()).map(|l| &l.wire)
 }
 
 fn section_mm2(job: &Job, wire: &WireChoice) -> Option<f64> {
@@ -308,8 +309,8 @@ fn places(bench: &Bench, sheet: &mut Sheet) -> Places {
         wire(job, CircuitKind::PvString).or(wire(job, CircuitKind::PvOutput)),
         wire(job, CircuitKind::InverterOut),
     );
-    need(dc.is_some(), "runs: a run of strings with its wire");
-    need(ac.is_some(), "runs: the inverter's output with its wire");
+    need(dc.is_some(), "plan.circuits: a string's circuit with its wire");
+    need(ac.is_some(), "plan.circuits: the inverter's output with its wire");
     let year = match (s.latitude_deg, s.t_min_c, s.t_max_c) {
         (Some(lat), Some(low), Some(high)) if missing.is_empty() => {
             flows(job, library, lat, low, high)
@@ -430,7 +431,7 @@ impl Common<'_> {
             let all = sum(cables.into_iter().map(|(name, wire, length, conductors)| {
                 let section = section_mm2(self.job, wire);
                 let label = format_args!("{name} section, mm²");
-                let mm2 = w.need::<Ratio>(label, section, "runs.wire", "runs");
+                let mm2 = w.need::<Ratio>(label, section, "wire", "plan");
                 let label = format_args!("{name} length, m");
                 let metres = w.need::<Ratio>(label, length, "places", "job");
                 let a_metre = base.clone() + copper.clone() * mm2?;

@@ -5,7 +5,7 @@ use serde::Deserialize;
 
 use crate::figure::{Bound, Handle, Sheet, Verdict, said};
 use crate::figures;
-use crate::quantity::{Amps, Ratio, Unit, Volts, Watts, above};
+use crate::quantity::{Amps, Ohms, Ratio, Unit, Volts, Watts, above};
 use crate::school::School;
 use crate::tables;
 use crate::traced::exact;
@@ -22,6 +22,21 @@ figures! { Runs;
     ZS_MAX: Ohms = "circuit.zs_max_ohm", "Largest loop impedance", iec "IEC 60364-4-41";
     /// Measured loop impedance.
     ZS: Ohms = "circuit.zs_ohm", "Loop impedance", iec "IEC 60364-4-41";
+    /// RA x I_dn of a TT system.
+    TOUCH: Volts = "circuit.touch_v", "Touch volts at the RCD's current", iec "IEC 60364-4-41";
+}
+
+/// Highest touch volts of a TT system, V (411.5.3).
+const TOUCH_V: f64 = 50.0;
+
+/// How the supply is earthed.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Earthing {
+    /// The network brings the earth: the loop trips the breaker.
+    Tn,
+    /// An electrode of its own: an RCD trips.
+    Tt,
 }
 
 /// Trip curve of a breaker.
@@ -57,6 +72,12 @@ pub struct AcInputs {
     pub u0_v: Option<f64>,
     /// iec: measured loop impedance, ohm.
     pub zs_ohm: Option<f64>,
+    /// iec: how the supply is earthed; `tn` where absent.
+    pub earthing: Option<Earthing>,
+    /// iec, tt: resistance of the electrode and its conductor, ohm.
+    pub ra_ohm: Option<f64>,
+    /// iec, tt: rated residual current of the RCD, mA.
+    pub rcd_ma: Option<f64>,
 }
 
 /// Figures and checks of an output; gives its device.
@@ -82,7 +103,11 @@ pub fn ac(sheet: &mut Sheet, x: &AcInputs) -> Handle<Amps> {
     }
     if sheet.school == School::Iec {
         network(sheet, x, &amps);
-        loop_impedance(sheet, x, &device);
+        if x.earthing == Some(Earthing::Tt) {
+            touch(sheet, x);
+        } else {
+            loop_impedance(sheet, x, &device);
+        }
     }
     device
 }
@@ -124,6 +149,20 @@ fn network(sheet: &mut Sheet, x: &AcInputs, amps: &Handle<Amps>) {
             said(threshold, Unit::A)
         ))
         .cure("Apply before the work and keep the answer with the job.", Vec::new());
+}
+
+/// In a TT system the loop is too large to trip a breaker: the RCD does, and RA x I_dn counts.
+fn touch(sheet: &mut Sheet, x: &AcInputs) {
+    let volts = sheet.figure(&TOUCH, |w| {
+        let ra = w.need::<Ohms>("RA", x.ra_ohm, "ra_ohm", "measured");
+        let rcd = x.rcd_ma.map(|ma| ma / 1000.0);
+        let rcd = w.need::<Amps>("I_dn", rcd, "rcd_ma", "RCD");
+        Some(ra? * rcd?)
+    });
+    sheet
+        .hold(&volts, Bound::at_most(TOUCH_V, "touch volts"), Verdict::Fail)
+        .reason("A fault to earth would leave more than 50 V on the case before the RCD trips.")
+        .cure("A better electrode, or an RCD of a smaller residual current.", Vec::new());
 }
 
 fn loop_impedance(sheet: &mut Sheet, x: &AcInputs, device: &Handle<Amps>) {

@@ -1,48 +1,65 @@
-//! The job's panel against what all its runs and branches feed into it.
+//! Every panel of a job against what its circuits feed into it.
 
 use super::pass::{PANEL_KNOWN, RunsFound};
 use super::{PanelInputs, panel};
 use crate::figure::{Sheet, Subject};
+use crate::job::{Job, NodeKind};
+use crate::plan::PlanFound;
 use crate::registry::Bench;
 use crate::school::School;
-use crate::stages::branches::BranchesFound;
 
 /// Nothing rests on the busbar.
 pub(super) struct BusbarFound;
 
+/// Whether the output of something goes nowhere yet: it may still end at any panel.
+fn somewhere(job: &Job, plan: &PlanFound) -> bool {
+    let on_none = |b: &crate::job::JobBranch| {
+        !plan.plan.circuits.values().any(|c| c.from.branch.as_ref() == Some(&b.letter))
+    };
+    let loose = |at: usize| !plan.circuit(at).kind.is_dc() && plan.loose_end(at).is_some();
+    job.inverters.iter().any(|i| plan.output_of(&i.id).is_none())
+        || job.branches.iter().any(on_none)
+        || (0..plan.circuits.len()).any(loose)
+}
+
 pub(super) fn busbar_of_job(bench: &Bench, sheet: &mut Sheet) -> BusbarFound {
-    let (job, library) = (bench.job, bench.library);
-    if job.school != School::Na {
+    if bench.job.school != School::Na {
         return BusbarFound;
     }
-    sheet.subject = Subject::Panel;
-    let Some(p) = &job.panel else {
-        sheet.known(&PANEL_KNOWN, ["panel.bus_a"]);
-        return BusbarFound;
-    };
-    let amps = job.inverters.iter().map(|i| library.inverter(&i.sheet).and_then(|s| s.ac_a));
-    let units = job.branches.iter().map(|b| {
-        let one = library.micro(&b.micro).and_then(|m| m.ac_a);
-        one.map(|a| a * f64::from(b.units()))
-    });
-    let empty = job.inverters.is_empty() && job.branches.is_empty();
-    let inverter_a = if empty { None } else { amps.chain(units).sum() };
-    // The branches come together on one breaker.
-    let combined = bench.found.get::<BranchesFound>().device.as_ref().map(|d| d.value());
-    let devices = &bench.found.get::<RunsFound>().devices;
-    let none = devices.is_empty() && combined.is_none();
-    let pv_breaker_a = if none { None } else { devices.iter().copied().chain(combined).sum() };
-    panel(
-        sheet,
-        &PanelInputs {
-            bus_a: p.bus_a,
-            main_a: p.main_a,
-            load_breakers_a: p.load_breakers_a.clone(),
-            pv_breaker_a,
-            inverter_a,
-            pv_at_far_end: p.pv_at_far_end,
-            load_calc_a: p.load_calc_a,
-        },
-    );
+    let plan = bench.found.get::<PlanFound>();
+    let runs = bench.found.get::<RunsFound>();
+    let open = somewhere(bench.job, plan);
+    let panels = plan.plan.nodes.iter().filter(|(_, n)| n.kind == NodeKind::Panel);
+    for (key, node) in panels {
+        sheet.subject = Subject::Panel { panel: key.clone() };
+        let Some(p) = &node.panel else {
+            sheet.known(&PANEL_KNOWN, ["panel.bus_a"]);
+            continue;
+        };
+        // A circuit counts once, in however many legs it comes.
+        let ac = |at: &usize| runs.outputs.contains_key(&plan.circuits[*at].key);
+        let feeds: Vec<_> = plan
+            .into_node(key)
+            .iter()
+            .filter(|at| ac(at))
+            .map(|at| &plan.circuits[*at].key)
+            .collect();
+        let sum = |each: &std::collections::BTreeMap<_, Option<f64>>| {
+            let own = feeds.iter().map(|key| each.get(*key).copied().flatten());
+            own.sum::<Option<f64>>().filter(|_| !feeds.is_empty() && !open)
+        };
+        panel(
+            sheet,
+            &PanelInputs {
+                bus_a: p.bus_a,
+                main_a: p.main_a,
+                load_breakers_a: p.load_breakers_a.clone(),
+                pv_breaker_a: sum(&runs.devices),
+                inverter_a: sum(&runs.outputs),
+                pv_at_far_end: p.pv_at_far_end,
+                load_calc_a: p.load_calc_a,
+            },
+        );
+    }
     BusbarFound
 }

@@ -29,11 +29,39 @@ pub enum Install {
     OnSurface,
     /// Two solar cables touching on a surface.
     TwoTouching,
-    /// In conduit.
+    /// A1: wires in conduit in an insulated wall.
+    MethodA1,
+    /// A2: multicore cable in conduit in an insulated wall.
+    MethodA2,
+    /// B1: wires in conduit on a wall.
     #[default]
-    MethodB,
-    /// Clipped direct.
+    MethodB1,
+    /// B2: multicore cable in conduit on a wall.
+    MethodB2,
+    /// C: clipped to a surface.
     MethodC,
+    /// Wholly in thermal insulation for more than half a metre: half of C.
+    InInsulation,
+}
+
+impl Install {
+    fn in_air(self) -> bool {
+        matches!(self, Install::FreeAir | Install::OnSurface | Install::TwoTouching)
+    }
+
+    /// What the table's amps are of.
+    fn title(self) -> &'static str {
+        match self {
+            Install::FreeAir => "free in air",
+            Install::OnSurface => "on a surface",
+            Install::TwoTouching => "two touching on a surface",
+            Install::MethodA1 => "method A1",
+            Install::MethodA2 => "method A2",
+            Install::MethodB1 => "method B1",
+            Install::MethodB2 => "method B2",
+            Install::MethodC | Install::InInsulation => "method C",
+        }
+    }
 }
 
 /// One cable in one place.
@@ -65,12 +93,19 @@ pub struct ConductorIec {
     pub circuits_n: Option<u32>,
     /// Loaded conductors, 2 or 3.
     pub loaded_n: Option<u32>,
+    /// Rated output of the optimizers that feed it, A; it takes the place of the module's Isc.
+    #[serde(skip)]
+    pub optimizer_a: Option<Option<f64>>,
 }
 
 /// Figures and checks of a cable; gives what it carries.
 pub fn conductor_iec(sheet: &mut Sheet, x: &ConductorIec) -> Handle<Amps> {
     let p = x.p.unwrap_or(1);
     let i_max = sheet.figure(&I_MAX, |w| {
+        if let Some(rated) = x.optimizer_a {
+            let of_sheet = "optimizer data sheet";
+            return w.need("rated output", rated, "optimizer.out_a_max_a", of_sheet);
+        }
         if !x.kind.is_dc() {
             return w.need("rated output", x.rated_a, "inverter.ac_a", "inverter data sheet");
         }
@@ -136,7 +171,8 @@ pub fn smallest_cable(sheet: &mut Sheet, x: &ConductorIec) {
     let sections: Vec<f64> = if x.cable == Cable::Solar {
         tables::SOLAR_CABLES.iter().map(|c| c.mm2).collect()
     } else {
-        let own = tables::IEC_CABLES.iter().filter(|c| c.insulation == x.cable.key());
+        let own = tables::IEC_CABLES.iter();
+        let own = own.filter(|c| c.insulation == x.cable.key() && c.loaded_n == 2);
         own.map(|c| c.mm2).collect()
     };
     let with = |mm2: &f64| ConductorIec { mm2: Some(*mm2), ..x.clone() };
@@ -146,12 +182,26 @@ pub fn smallest_cable(sheet: &mut Sheet, x: &ConductorIec) {
         trial.holds()
     };
     let smallest = sections.iter().find(holds);
+    // What is missing is said by the figures; no section is tried for want of it.
+    let known = match x.kind.is_dc() {
+        true => x.isc_a.is_some(),
+        false => x.rated_a.is_some(),
+    };
     let Some(tried) = smallest.or(sections.last()) else {
         conductor_iec(sheet, x);
         return;
     };
     conductor_iec(sheet, &with(tried));
     sheet.size(&super::SIZE_MIN, Unit::Mm2, |w| {
+        if !known {
+            w.lack(if x.kind.is_dc() { "module.isc_a" } else { "inverter.ac_a" });
+        }
+        if x.ambient_c.is_none() {
+            w.lack("site.t_max_c");
+        }
+        if known && smallest.is_none() {
+            w.note("No section of the table passes.");
+        }
         let mm2 = *smallest?;
         w.given("first section that holds, mm²", Ratio(mm2), "tried upward");
         Some(Value::Number(mm2))
@@ -159,8 +209,8 @@ pub fn smallest_cable(sheet: &mut Sheet, x: &ConductorIec) {
 }
 
 fn capacity(sheet: &mut Sheet, x: &ConductorIec) -> Handle<Amps> {
-    let in_air =
-        x.cable == Cable::Solar && !matches!(x.install, Install::MethodB | Install::MethodC);
+    // Other cables have no table in air.
+    let in_air = x.cable == Cable::Solar && x.install.in_air();
     let insulation = if x.cable == Cable::Solar { "xlpe90" } else { x.cable.key() };
     let by_ambient = |t: f64| {
         if in_air {
@@ -187,27 +237,32 @@ fn capacity(sheet: &mut Sheet, x: &ConductorIec) -> Handle<Amps> {
         }
         factor.map(|f| w.given("factor for grouping", Ratio(f), "IEC 60364-5-52"))
     });
+    let loaded = x.loaded_n.unwrap_or(2);
+    let row = |mm2: f64| tables::iec_cable(insulation, mm2, loaded);
+    let in_air_row = |mm2: f64| tables::solar_cable(mm2).filter(|_| in_air);
     let table = |mm2: f64| match x.install {
-        Install::MethodB => tables::iec_cable(insulation, mm2).map(|c| c.method_b_a),
-        Install::MethodC => tables::iec_cable(insulation, mm2).map(|c| c.method_c_a),
-        Install::FreeAir if in_air => tables::solar_cable(mm2).map(|c| c.free_air_a),
-        Install::OnSurface if in_air => tables::solar_cable(mm2).map(|c| c.on_surface_a),
-        Install::TwoTouching if in_air => tables::solar_cable(mm2).map(|c| c.two_touching_a),
-        _ => None,
+        Install::FreeAir => in_air_row(mm2).map(|c| c.free_air_a),
+        Install::OnSurface => in_air_row(mm2).map(|c| c.on_surface_a),
+        Install::TwoTouching => in_air_row(mm2).map(|c| c.two_touching_a),
+        Install::MethodA1 => row(mm2).map(|c| c.method_a1_a),
+        Install::MethodA2 => row(mm2).map(|c| c.method_a2_a),
+        Install::MethodB1 => row(mm2).map(|c| c.method_b1_a),
+        Install::MethodB2 => row(mm2).map(|c| c.method_b2_a),
+        Install::MethodC | Install::InInsulation => row(mm2).map(|c| c.method_c_a),
     };
     sheet.figure(&IZ, |w| {
         let row = match x.mm2 {
             None => w.need::<Amps>("table", None, "wire.mm2", ""),
             Some(mm2) => {
-                table(mm2).map(|a| w.given("table", Amps(a), format_args!("{mm2} mm², {rule}")))
+                let how = format_args!("{mm2} mm², {}, {loaded} loaded, {rule}", x.install.title());
+                table(mm2).map(|a| w.given("table", Amps(a), how))
             }
         };
         let f_temp = w.take("f_temp", &f_temp);
         let f_group = w.take("f_group", &f_group);
-        let three = x.loaded_n == Some(3) && !in_air;
         let product = row? * f_temp? * f_group?;
-        Some(if three {
-            product * w.given("three loaded", Ratio(0.87), "IEC 60364-5-52")
+        Some(if x.install == Install::InInsulation {
+            product * w.given("wholly in insulation", Ratio(0.5), "IEC 60364-5-52, 523.9")
         } else {
             product
         })

@@ -35,7 +35,7 @@ const ROOF_CLEARANCE_IN: f64 = 7.0 / 8.0;
 const ROOF_ADDER_C: f64 = 33.0;
 
 /// Kind of a circuit that shares a raceway.
-#[derive(Clone, Copy, Debug, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
 #[serde(rename_all = "snake_case")]
 pub enum SharedCircuit {
     /// A DC pair.
@@ -52,7 +52,7 @@ pub enum SharedCircuit {
 }
 
 /// A circuit that shares a raceway.
-#[derive(Clone, Copy, Debug, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct Circuit {
     /// Its kind.
@@ -80,7 +80,7 @@ impl Circuit {
 }
 
 /// A segment of the way.
-#[derive(Clone, Debug, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct SegmentNa {
     /// The place.
@@ -90,9 +90,9 @@ pub struct SegmentNa {
     /// How the conductors lie.
     #[serde(default)]
     pub method: Method,
-    /// Height above the roof, in.
+    /// Height above the roof, in; absent: judged with and without what a low one adds.
     pub roof_clearance_in: Option<f64>,
-    /// Length, in; absent: longer than a nipple.
+    /// Length of the whole raceway or bundle, in; absent: longer than a nipple.
     pub length_in: Option<f64>,
     /// Current-carrying conductors in the raceway or cable; 2 where absent.
     pub ccc_n: Option<u32>,
@@ -101,7 +101,7 @@ pub struct SegmentNa {
 }
 
 /// One wire size through one or more segments.
-#[derive(Clone, Debug, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct ConductorNa {
     /// What it carries.
@@ -119,7 +119,7 @@ pub struct ConductorNa {
     pub material: Material,
     /// Insulation.
     pub insulation: Insulation,
-    /// Column of the heat check, °C; 90 where absent.
+    /// Column of the heat check, °C; that of the insulation where absent.
     pub insulation_c: Option<u32>,
     /// Column of the terminal check, °C; 75 where absent.
     pub terminal_c: Option<u32>,
@@ -137,6 +137,12 @@ pub struct ConductorNa {
     /// Also give the smallest size that passes.
     #[serde(default)]
     pub find_smallest: bool,
+    /// Rated output of the optimizers that feed it, A; it takes the place of the module's Isc.
+    #[serde(skip)]
+    pub optimizer_a: Option<Option<f64>>,
+    /// The smallest size, where a circuit like this one was asked for it before.
+    #[serde(skip)]
+    pub smallest: Option<Option<String>>,
 }
 
 /// What one segment leaves of a conductor.
@@ -169,7 +175,13 @@ pub fn conductor_na(sheet: &mut Sheet, x: &ConductorNa) -> Option<String> {
         Some(exact::<Ratio>(1.25) * i)
     });
     if let Some(size) = &x.size {
+        let from = sheet.checks.len();
         sized(sheet, x, size, &i_max, &i_design);
+        if let Some(high) = x.above_the_roof() {
+            let mut better = sheet.trial();
+            sized(&mut better, &high, size, &i_max, &i_design);
+            sheet.open_between(from, &better, "segment.roof_clearance_mm");
+        }
     }
     if x.pick_ocpd {
         sheet.figure(&OCPD, |w| {
@@ -184,10 +196,16 @@ pub fn conductor_na(sheet: &mut Sheet, x: &ConductorNa) -> Option<String> {
     if !x.find_smallest {
         return None;
     }
-    let smallest = smallest(x);
+    let smallest = x.smallest.clone().unwrap_or_else(|| smallest(x));
     sheet.size(&SIZE_MIN, Unit::None, |w| {
         let every = format_args!("every {} size from the smallest", x.material.key());
         w.words("tried", format_args!("{every}, each with all the checks above"), "310.16");
+        w.take("i_max", &i_max)?;
+        w.need::<Celsius>("t_max", x.t_max_c, "site.t_max_c", "site")?;
+        if x.segments.is_empty() {
+            w.lack("run.segments");
+            return None;
+        }
         if smallest.is_none() {
             w.note("No size of the table passes.");
         }
@@ -198,7 +216,10 @@ pub fn conductor_na(sheet: &mut Sheet, x: &ConductorNa) -> Option<String> {
 
 fn i_max(sheet: &mut Sheet, x: &ConductorNa) -> Handle<Amps> {
     sheet.figure(&I_MAX, |w| {
-        if x.kind.is_dc() {
+        if let Some(rated) = x.optimizer_a {
+            let of_sheet = "optimizer data sheet";
+            w.need("rated output", rated, "optimizer.out_a_max_a", of_sheet)
+        } else if x.kind.is_dc() {
             let p = w.given("p", Ratio(f64::from(x.p.unwrap_or(1))), "strings on this wire");
             let isc = w.need::<Amps>("Isc", x.isc_a, "module.isc_a", "module data sheet")?;
             let gain = w.given("gain", Ratio(x.bifacial_gain.unwrap_or(0.0)), "bifacial gain");
@@ -209,23 +230,50 @@ fn i_max(sheet: &mut Sheet, x: &ConductorNa) -> Handle<Amps> {
     })
 }
 
+impl ConductorNa {
+    /// Column of the heat check, °C.
+    fn heat_column(&self) -> u32 {
+        self.insulation_c.unwrap_or(if self.insulation == Insulation::Thwn { 75 } else { 90 })
+    }
+
+    /// Whether the height above the roof counts in a segment (310.15(B)(2)).
+    fn feels_the_roof(&self, segment: &SegmentNa) -> bool {
+        segment.place == Place::RoofSun
+            && segment.method != Method::FreeAir
+            && self.insulation != Insulation::Xhhw2
+    }
+
+    /// The same with every clearance nobody entered at its better end; none where none is open.
+    fn above_the_roof(&self) -> Option<ConductorNa> {
+        let mut high = self.clone();
+        let mut any = false;
+        for segment in &mut high.segments {
+            if self.feels_the_roof(segment) && segment.roof_clearance_in.is_none() {
+                segment.roof_clearance_in = Some(ROOF_CLEARANCE_IN);
+                any = true;
+            }
+        }
+        any.then_some(high)
+    }
+}
+
 fn derate(x: &ConductorNa, segment: &SegmentNa, size: &str, t_max: f64) -> Derated {
     let row = tables::place(segment.place.key()).expect("every place has its row");
-    let near_roof = segment.place == Place::RoofSun
-        && segment.method != Method::FreeAir
-        && x.insulation != Insulation::Xhhw2
-        && segment.roof_clearance_in.is_some_and(|c| below(c, ROOF_CLEARANCE_IN));
+    // A clearance nobody entered is taken at its worse end.
+    let near_roof = x.feels_the_roof(segment)
+        && segment.roof_clearance_in.is_none_or(|c| below(c, ROOF_CLEARANCE_IN));
     let adder = if near_roof { ROOF_ADDER_C } else { 0.0 };
     let place_add = segment.ambient_add_c.unwrap_or(row.ambient_add_c);
     let ambient = t_max + place_add + adder;
-    let insulation_c = x.insulation_c.unwrap_or(90);
+    let insulation_c = x.heat_column();
     let nipple = segment.length_in.is_some_and(|l| !above(l, NIPPLE_IN));
     let ccc = match &segment.circuits {
         Some(circuits) => circuits.iter().map(|c| c.current_carrying()).sum(),
         None => segment.ccc_n.unwrap_or(2),
     };
     let free_air = segment.method == Method::FreeAir;
-    let f_count = if free_air || nipple { 1.0 } else { tables::count_factor(ccc) };
+    // A bundle in free air is hot inside as well (310.15(C)(1)).
+    let f_count = if nipple { 1.0 } else { tables::count_factor(ccc) };
     Derated {
         place: row.title.as_str(),
         ambient,
@@ -277,7 +325,7 @@ fn sized(
         Some(a?.min(b?))
     });
     if let Some(device) = x.ocpd_a {
-        device_check(sheet, x, size, device, &ampacity, i_design);
+        device_check(sheet, x, size, device, (&terminal, &ampacity), i_design);
     }
 }
 
@@ -285,7 +333,7 @@ fn sized(
 /// says which is missing.
 fn heat(sheet: &mut Sheet, x: &ConductorNa, worst: Option<&Derated>) -> Handle<Amps> {
     let open: Field = if x.t_max_c.is_none() { "site.t_max_c" } else { "run.segments" };
-    let column = x.insulation_c.unwrap_or(90);
+    let column = x.heat_column();
     let beyond = "Past the end of the table: not allowed.";
     sheet.figure(&AMBIENT, |w| {
         let t = w.need::<Celsius>("t_max", x.t_max_c, "site.t_max_c", "site")?;
@@ -346,13 +394,21 @@ fn small_conductor_cap(size: &str, material: Material) -> Option<f64> {
     }
 }
 
+/// The largest device a conductor of this ampacity may have: the next standard one (240.4(B)), and
+/// for small conductors what 240.4(D) allows.
+fn largest_device(size: &str, material: Material, ampacity: f64) -> f64 {
+    let next = tables::next_rating(School::Na.breakers(), ampacity).unwrap_or(ampacity);
+    small_conductor_cap(size, material).map_or(next, |cap| next.min(cap))
+}
+
 /// The device that is planned, against what the conductor may have and what the circuit carries.
+/// Where the heat is not known yet the terminals say what it may have at most.
 fn device_check(
     sheet: &mut Sheet,
     x: &ConductorNa,
     size: &str,
     device: f64,
-    ampacity: &Handle<Amps>,
+    (terminal, ampacity): (&Handle<Amps>, &Handle<Amps>),
     i_design: &Handle<Amps>,
 ) {
     let allowed = sheet.figure(&ALLOWED, |w| {
@@ -366,10 +422,13 @@ fn device_check(
     });
     sheet.figure(&DEVICE, |w| Some(w.given("device", Amps(device), "job")));
     let too_small = i_design.value().is_some_and(|i| below(device, i));
+    let heat_open = !ampacity.missing().is_empty();
+    let at_best = terminal.value().map(|t| largest_device(size, x.material, t));
+    let most = allowed.value().or(at_best.filter(|_| heat_open));
+    let over = most.is_some_and(|a| above(device, a));
     let verdict = match (allowed.value(), i_design.value()) {
-        (None, _) if x.t_max_c.is_some() => Verdict::Fail,
-        (Some(a), _) if above(device, a) => Verdict::Fail,
-        _ if too_small => Verdict::Fail,
+        (None, _) if !heat_open => Verdict::Fail,
+        _ if over || too_small => Verdict::Fail,
         (Some(_), Some(_)) => Verdict::Pass,
         _ => Verdict::Unknown,
     };
@@ -377,20 +436,18 @@ fn device_check(
     check.figure = DEVICE.id;
     check.unit = Unit::A;
     check.misses(allowed.missing().iter().chain(i_design.missing()).copied());
-    let over = allowed.value().is_some_and(|a| above(device, a));
     let device = said(device, Unit::A);
-    match allowed.value() {
-        None => {
-            check.reason("The conductor is not allowed in that heat, so no device protects it.")
-        }
+    match most {
         Some(a) if over => check.reason(format_args!(
             "{device} is above the {} this conductor may have.",
             said(a, Unit::A)
         )),
-        Some(_) => check.reason(format_args!(
+        _ if too_small => check.reason(format_args!(
             "{device} is below the design current, {}: it trips in full sun.",
             said(i_design.value().unwrap_or(0.0), Unit::A)
         )),
+        _ if heat_open => check.reason("What heat leaves of the conductor is not known yet."),
+        _ => check.reason("The conductor is not allowed in that heat, so no device protects it."),
     };
 }
 

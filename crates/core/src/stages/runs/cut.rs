@@ -19,6 +19,8 @@ pub enum WireRole {
     Line,
     /// Neutral.
     Neutral,
+    /// Communication.
+    Control,
     /// Earth.
     Earth,
 }

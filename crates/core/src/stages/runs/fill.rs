@@ -22,6 +22,8 @@ figures! { Runs;
     /// Limit of the fill.
     LIMIT: Percent = "raceway.limit_pct",
         "Fill allowed", na "Chapter 9, Table 1", iec "space factor";
+    /// Most wires of one kind and size.
+    N_MAX: Count = "raceway.n_max", "Most wires of this size", na "Chapter 9, note 7";
     /// Area of all wires.
     WIRES: SquareInches = "raceway.wires_in2", "Area of all wires", na "Chapter 9, Table 5";
     /// Smallest size that passes.
@@ -74,6 +76,15 @@ impl FillInputs {
         self.wires.iter().map(|w| w.n).sum()
     }
 
+    /// The wires, where note 7 counts them: three and more of one kind and size, none measured.
+    fn alike(&self) -> Option<&FillWire> {
+        let first = self.wires.iter().find(|w| w.n > 0)?;
+        let same = |w: &&FillWire| w.kind == first.kind && w.size == first.size;
+        let rest = self.wires.iter().filter(|w| w.n > 0);
+        let alike = rest.clone().all(|w| same(&w) && w.od_in.is_none());
+        (alike && self.wires_n() >= 3).then_some(first)
+    }
+
     fn limit(&self, school: School) -> (f64, &'static str) {
         match school {
             School::Iec => (self.limit_pct.unwrap_or(40.0), "space factor"),
@@ -114,7 +125,7 @@ impl FillWire {
         if self.kind == Cable::Solar.key() {
             tables::solar_cable(mm2).map(|c| c.od_mm)
         } else {
-            tables::iec_cable(&self.kind, mm2).map(|c| c.od_mm)
+            tables::iec_cable(&self.kind, mm2, 2).map(|c| c.od_mm)
         }
     }
 
@@ -151,14 +162,20 @@ pub struct Fill<'s> {
 /// Figures and checks of a raceway.
 pub fn fill<'s>(sheet: &'s mut Sheet, x: &FillInputs) -> Fill<'s> {
     let (limit, why) = x.limit(sheet.school);
-    let (filled, size) = match sheet.school {
+    let (filled, size, counted) = match sheet.school {
         School::Na => na(sheet, x, limit, why),
-        School::Iec => iec(sheet, x, limit),
+        School::Iec => {
+            let (filled, size) = iec(sheet, x, limit);
+            (filled, size, false)
+        }
     };
     if let Some(od) = x.jam_od_in {
         jam(sheet, x, od);
     }
     let check = sheet.hold(&filled, Bound::at_most(limit, why), Verdict::Fail);
+    if counted && check.verdict == Verdict::Fail {
+        check.verdict = Verdict::Pass;
+    }
     if let Some(margin) = check.margin {
         check.reason(format_args!(
             "{:.1} % over what is allowed: the wires are hard to pull and get too warm.",
@@ -168,7 +185,18 @@ pub fn fill<'s>(sheet: &'s mut Sheet, x: &FillInputs) -> Fill<'s> {
     Fill { check, smallest: size.written() }
 }
 
-fn na(sheet: &mut Sheet, x: &FillInputs, limit: f64, why: &str) -> (Handle<Percent>, Wording) {
+/// How many of `area` pass in `inner` by note 7: a decimal of 0.8 and more counts as one more.
+fn by_count(inner: Traced<SquareInches>, area: Traced<SquareInches>, limit: f64) -> Traced<Ratio> {
+    (exact::<Percent>(limit).fraction() * inner / area + exact(0.2)).floor()
+}
+
+/// Fill and size; and whether the count of note 7 passes, whatever the fill says.
+fn na(
+    sheet: &mut Sheet,
+    x: &FillInputs,
+    limit: f64,
+    why: &str,
+) -> (Handle<Percent>, Wording, bool) {
     let table = "Chapter 9, Table 4";
     sheet.figure(&LIMIT, |w| Some(w.given(why, Percent(limit), "Chapter 9, Table 1")));
     let area = sheet.figure(&WIRES, |w| {
@@ -186,10 +214,28 @@ fn na(sheet: &mut Sheet, x: &FillInputs, limit: f64, why: &str) -> (Handle<Perce
         let inner = w.need::<SquareInches>(label, inner.map(|r| r.area_in2), "raceway.size", table);
         Some((area? / inner?).percent())
     });
+    let wires_n = f64::from(x.wires_n());
+    let one = x.alike().and_then(|wire| {
+        let mut aside = Working::default();
+        wire.area_in2(&mut aside).map(|a| a.value)
+    });
+    let most = one.map(|one| {
+        sheet.count(&N_MAX, |w| {
+            let one = w.given("one wire", one, "Chapter 9, Table 5");
+            let inner = inner.map(|r| r.area_in2);
+            let inner = w.need::<SquareInches>("inside", inner, "raceway.size", table)?;
+            Some(by_count(inner, one, limit))
+        })
+    });
+    let counted = most.and_then(|m| m.value()).is_some_and(|m| !above(wires_n, m));
     let size = sheet.size(&SIZE, Unit::None, |w| {
         let area = w.take("all wires", &area)?.value.0;
         let pct = |r: &tables::Raceway| area / r.area_in2 * 100.0;
-        let size = of_kind().find(|r| !above(pct(r), limit));
+        let enough = |r: &tables::Raceway| {
+            let inner = exact(r.area_in2);
+            one.is_some_and(|one| !above(wires_n, by_count(inner, exact(one.0), limit).value.0))
+        };
+        let size = of_kind().find(|r| !above(pct(r), limit) || enough(r));
         match size {
             Some(r) => {
                 let text = format_args!("{} with {:.1} %", r.trade, pct(r));
@@ -199,7 +245,7 @@ fn na(sheet: &mut Sheet, x: &FillInputs, limit: f64, why: &str) -> (Handle<Perce
         }
         size.map(|r| Value::Text(r.trade.clone()))
     });
-    (filled, size)
+    (filled, size, counted)
 }
 
 fn iec(sheet: &mut Sheet, x: &FillInputs, limit: f64) -> (Handle<Percent>, Wording) {

@@ -2,7 +2,9 @@
 //! the raceway they lie in, the earth wire beside them, and the panel they end in.
 
 mod ac;
+mod assumptions;
 mod busbar;
+mod carried;
 mod conductor_iec;
 mod conductor_na;
 mod cut;
@@ -10,29 +12,36 @@ mod drawing;
 mod egc;
 mod fill;
 mod iec;
+mod method;
 mod na;
+mod nodes;
 mod panel;
 mod pass;
+mod quick;
 mod raceway;
+mod reach;
 mod sums;
 mod vdrop;
 
 pub(crate) use ac::output_device;
 pub use ac::{AcInputs, Curve, I_OUT, OCPD as AC_OCPD, ac};
+use conductor_iec::IZ;
 pub use conductor_iec::{ConductorIec, Install, conductor_iec, smallest_cable};
+use conductor_na::{AMPACITY, DERATED};
 pub use conductor_na::{Circuit, ConductorNa, SegmentNa, SharedCircuit, conductor_na};
 pub use cut::{CutWire, RacewayCut, WireRole, arrange};
-pub use drawing::{Band, Leg, Route};
+pub use drawing::{Band, Route, RouteCircuit, RouteNode, RoutePart, RouteWay};
 pub use egc::{EgcInputs, egc};
-pub use fill::{Fill, FillInputs, FillWire, fill};
+pub use fill::{FILL, Fill, FillInputs, FillWire, fill};
+pub use method::{Current, MethodInputs, WiringMethod, method, method_allowed};
 pub use panel::{PanelInputs, panel};
 pub use pass::RunsFound;
 pub(crate) use vdrop::resistance;
 pub use vdrop::{Vdrop, vdrop};
 
 use crate::figures;
+use crate::plan::PlanFound;
 use crate::registry::{Registry, need};
-use crate::stages::branches::BranchesFound;
 
 /// What the stage brings with it.
 pub fn define(r: &mut Registry) {
@@ -43,15 +52,20 @@ pub fn define(r: &mut Registry) {
         conductor_na::CARDS,
         egc::CARDS,
         fill::CARDS,
+        method::CARDS,
         panel::CARDS,
+        nodes::CARDS,
         pass::CARDS,
+        reach::CARDS,
         vdrop::CARDS,
     ] {
         r.figures(cards);
     }
-    r.pass("runs", &[], pass::runs_of_job);
-    r.pass("busbar", &[need::<RunsFound>(), need::<BranchesFound>()], busbar::busbar_of_job);
-    r.pass("route", &[], drawing::route);
+    r.pass("plan", &[], |bench, _| PlanFound::of(bench.job));
+    r.pass("runs", &[need::<PlanFound>()], pass::runs_of_job);
+    r.pass("busbar", &[need::<PlanFound>(), need::<RunsFound>()], busbar::busbar_of_job);
+    r.pass("nodes", &[], nodes::nodes_of_job);
+    r.pass("route", &[need::<PlanFound>()], drawing::route);
     r.calculation::<ConductorNa>("conductor_na", |sheet, x| {
         conductor_na(sheet, x);
     })
@@ -60,7 +74,9 @@ pub fn define(r: &mut Registry) {
         conductor_iec(sheet, x);
     })
     .verdict_named("circuit.ocpd_a", &INSTALLED);
-    r.calculation("smallest_cable", smallest_cable);
+    r.calculation("wire_sum", quick::wire);
+    r.calculation("cable_sum", quick::cable);
+    r.calculation("busbar_sum", quick::busbar);
     r.calculation::<EgcInputs>("egc", |sheet, x| {
         egc(sheet, x);
     });
@@ -69,6 +85,9 @@ pub fn define(r: &mut Registry) {
     });
     r.calculation::<FillInputs>("fill", |sheet, x| {
         fill(sheet, x);
+    });
+    r.calculation::<MethodInputs>("method", |sheet, x| {
+        method(sheet, *x);
     });
     r.calculation("panel", panel);
     r.calculation::<AcInputs>("ac", |sheet, x| {

@@ -3,10 +3,10 @@
 
 use serde::Deserialize;
 
-use crate::figure::{Bound, Def, Field, Handle, Rule, Sheet, Verdict, Working, said};
+use crate::figure::{Bound, Def, Field, Handle, Rule, Sheet, Subject, Verdict, Working, said};
 use crate::figures;
 use crate::job::Edit;
-use crate::quantity::{Amps, Ratio, Unit, below};
+use crate::quantity::{Amps, Ratio, Unit, above, below};
 use crate::school::School;
 use crate::tables;
 use crate::traced::{Traced, exact};
@@ -51,21 +51,16 @@ pub struct PanelInputs {
     pub bus_a: Option<f64>,
     /// Main breaker, A.
     pub main_a: Option<f64>,
-    /// Breakers that feed loads, A.
+    /// Breakers that feed loads, A; empty: not entered. A panel with no loads is written `[0]`.
     pub load_breakers_a: Vec<f64>,
     /// PV breaker, A.
     pub pv_breaker_a: Option<f64>,
     /// Inverter output current, A.
     pub inverter_a: Option<f64>,
-    /// PV breaker opposite the main.
-    #[serde(default = "yes")]
-    pub pv_at_far_end: bool,
+    /// PV breaker opposite the main; absent: not known.
+    pub pv_at_far_end: Option<bool>,
     /// Load calculation, A.
     pub load_calc_a: Option<f64>,
-}
-
-fn yes() -> bool {
-    true
 }
 
 const BUS_FIELD: &str = "panel.bus_a";
@@ -79,11 +74,21 @@ struct Judged {
 /// Every busbar rule with its figure, and whether one of them is met.
 pub fn panel(sheet: &mut Sheet, x: &PanelInputs) {
     let bus = || Bound::at_most((x.bus_a, BUS_FIELD), "busbar");
+    let loads = (!x.load_breakers_a.is_empty()).then(|| x.load_breakers_a.iter().sum());
     let all = sheet.figure(&SUM_A, |w| {
-        let loads = w.given("load breakers", Amps(x.load_breakers_a.iter().sum()), "panel");
-        Some(loads + pv_breaker(w, x)?)
+        let loads = w.need::<Amps>("load breakers", loads, "panel.load_breakers_a", "panel");
+        let pv = pv_breaker(w, x);
+        Some(loads? + pv?)
     });
-    let sum = judge(sheet, &SUM, &all, bus(), None);
+    let mut sum = judge(sheet, &SUM, &all, bus(), None);
+    // Loads nobody entered can only add to it.
+    let alone = x.pv_breaker_a.zip(x.bus_a).is_some_and(|(pv, bus)| above(pv, bus));
+    if let Some(check) = sheet.checks.last_mut().filter(|_| loads.is_none() && alone) {
+        check.verdict = Verdict::Fail;
+        check.missing.clear();
+        check.reason("The PV breaker alone is above the busbar.");
+        sum = Judged { verdict: Verdict::Fail, missing: Vec::new() };
+    }
     let limit = sheet.figure(&LIMIT_120, |w| {
         let bus = w.need::<Amps>("busbar", x.bus_a, BUS_FIELD, "panel")?;
         Some(exact::<Ratio>(1.2) * bus)
@@ -99,19 +104,24 @@ pub fn panel(sheet: &mut Sheet, x: &PanelInputs) {
         Some(pv? + main?)
     });
     let breaker = judge(sheet, &BREAKER, &breaker_a, limit(), Some(x.pv_at_far_end));
+    // With the end not known both are open together, or one fails at either end: that is said.
+    let countable = far_a.value().is_some() && breaker_a.value().is_some() && x.bus_a.is_some();
     let agrees = match (far.verdict, breaker.verdict) {
-        (Verdict::Unknown, _) | (_, Verdict::Unknown) => Verdict::Unknown,
+        _ if !countable => Verdict::Unknown,
         (a, b) if a == b => Verdict::Pass,
         _ => Verdict::Warn,
     };
-    sheet
-        .judge(&AGREES, agrees)
-        .misses(far.missing.iter().chain(&breaker.missing).copied())
-        .reason(
-            "By current the rule passes, by breaker it does not, or the other way round: \
+    let missing = [far_a.missing(), breaker_a.missing()].concat();
+    let check = sheet.judge(&AGREES, agrees);
+    check.misses(missing.into_iter().chain(x.bus_a.is_none().then_some(BUS_FIELD)));
+    if agrees == Verdict::Warn {
+        check
+            .reason(
+                "By current the rule passes, by breaker it does not, or the other way round: \
                  inspectors differ.",
-        )
-        .cure("Ask the authority which way it counts before the work.", Vec::new());
+            )
+            .cure("Ask the authority which way it counts before the work.", Vec::new());
+    }
     let smaller = smaller_main(sheet, x);
     // Counting the breaker is another way to read a rule, not a rule of its own.
     any_rule(sheet, &[sum, far, whole], smaller);
@@ -136,17 +146,23 @@ fn inverter_and_main(w: &mut Working, x: &PanelInputs) -> Option<Traced<Amps>> {
 }
 
 /// Judges a figure under the rule's own id, as one of several of which one is enough. `far_end` is
-/// what is said of the breaker's place, for a rule that asks for the far end.
+/// what is known of the breaker's place, for a rule that asks for the far end: one that fails even
+/// there fails, whatever is known.
 fn judge(
     sheet: &mut Sheet,
     rule: &'static Def<Rule>,
     figure: &Handle<Amps>,
     bound: Bound,
-    far_end: Option<bool>,
+    far_end: Option<Option<bool>>,
 ) -> Judged {
     let check = sheet.hold_as(rule, figure, bound, Verdict::Fail);
     check.beyond(|over| format!("{over} over.")).alternative();
-    if far_end == Some(false) {
+    if far_end == Some(None) && check.verdict == Verdict::Pass {
+        check.verdict = Verdict::Unknown;
+        check.misses(["panel.pv_at_far_end"]);
+        check.reason("It holds only where the PV breaker sits at the far end of the bus.");
+    }
+    if far_end == Some(Some(false)) {
         check.verdict = Verdict::Fail;
         check.missing.clear();
         check.reason("The PV breaker is not at the end of the bus away from the main.");
@@ -178,13 +194,14 @@ fn smaller_main(sheet: &mut Sheet, x: &PanelInputs) -> Option<f64> {
     let missing = if known { &["panel.load_calc_a"] } else { main.missing() };
     let check = sheet.judge(&SMALLER, verdict).alternative();
     check.misses(missing.iter().copied());
-    match main.value() {
-        Some(m) => check.reason(format_args!(
+    match (main.value(), x.load_calc_a) {
+        (Some(m), Some(load)) => check.reason(format_args!(
             "A {} main against a load of {}.",
             said(m, Unit::A),
-            said(x.load_calc_a.unwrap_or(0.0), Unit::A)
+            said(load, Unit::A)
         )),
-        None => check.reason("No standard main leaves room for the inverter."),
+        (None, _) if known => check.reason("No standard main leaves room for the inverter."),
+        _ => check,
     };
     main.value().filter(|_| verdict == Verdict::Pass)
 }
@@ -198,16 +215,26 @@ fn any_rule(sheet: &mut Sheet, rules: &[Judged], smaller_main_a: Option<f64>) {
     } else {
         Verdict::Fail
     };
+    let panel = match &sheet.subject {
+        Subject::Panel { panel } => Some(panel.clone()),
+        _ => None,
+    };
     let check = sheet.judge(&RULE, verdict);
     check.misses(rules.iter().flat_map(|r| r.missing.iter().copied()));
-    check.reason("None of the busbar rules is met.");
+    check.reason(match verdict {
+        Verdict::Unknown => "None of the busbar rules is known to be met.",
+        _ => "None of the busbar rules is met.",
+    });
     match smaller_main_a {
         Some(main) => check.cure(
             format_args!(
                 "A main of {} makes the 120 % rule pass and still carries the load.",
                 said(main, Unit::A)
             ),
-            vec![Edit::new("/panel/main_a", main)],
+            panel
+                .map(|p| Edit::new(format!("/plan/nodes/{p}/panel/main_a"), main))
+                .into_iter()
+                .collect(),
         ),
         None => check.cure("A supply-side connection (705.11), or a larger panel.", Vec::new()),
     };

@@ -1,177 +1,192 @@
-//! The runs of a job: each with its device, its conductors, its voltage drop, its raceways.
+//! The circuits of a job: each with its device, its conductors leg by leg, its voltage drop; then
+//! the ways with what lies in them.
 
-use super::{AcInputs, RacewayCut, Vdrop, ac, iec, na, raceway, vdrop};
-use crate::figure::{Sheet, Subject, Verdict};
+use std::collections::BTreeMap;
+
+use super::assumptions::RESISTANCE;
+use super::carried::{Carried, Loads, loads};
+use super::na::Sized;
+use super::raceway::Earth;
+use super::reach::{self, PLANNED};
+use super::{
+    AcInputs, DEVICE, I_OUT, RacewayCut, Vdrop, ac, iec, method, na, output_device, raceway, vdrop,
+};
+use crate::figure::{Bound, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::{CircuitKind, Edit, InverterKey, Job, JobString, Run};
-use crate::library::{InverterSheet, Library, ModuleSheet};
+use crate::job::{CircuitKey, CircuitKind, JobString, Leg, Letter};
+use crate::library::ModuleSheet;
+use crate::plan::PlanFound;
+use crate::quantity::Amps;
 use crate::registry::Bench;
 use crate::school::School;
 use crate::tables;
 
 figures! { Runs;
-    /// Whether there is anything to judge.
-    PLANNED: Rule = "runs.planned", "Circuits planned", "job";
+    /// The device that is planned, against the largest the maker allows.
+    MAKER: Rule = "circuit.ocpd_maker", "Device against the maker's largest", "data sheet";
+    /// Communication keeps out of ways with power.
+    APART: Rule = "way.control_apart",
+        "Communication apart from power", na "725.136, 800.133", iec "IEC 60364-5-52";
     /// Whether the main panel is known.
     PANEL_KNOWN: Rule = "panel.bus_a", "Main panel known", na "705.12(B)";
 }
 
-/// What the runs of a job come to, for what rests on them.
+/// What the circuits of a job come to, for what rests on them.
 #[derive(Debug, Default)]
 pub struct RunsFound {
     /// The cut through each raceway.
     pub cuts: Vec<RacewayCut>,
-    /// The device of each AC run; absent where it cannot be had.
-    pub devices: Vec<Option<f64>>,
+    /// The device of each AC circuit; absent where it cannot be had.
+    pub devices: BTreeMap<CircuitKey, Option<f64>>,
+    /// Rated output of what feeds each AC circuit, A; absent where it is not known.
+    pub outputs: BTreeMap<CircuitKey, Option<f64>>,
+    /// Ampacity of each string's wire, A, where it can be had.
+    pub string_amps: BTreeMap<Letter, f64>,
+    /// Strings whose circuit has a fuse.
+    pub fused: Vec<Letter>,
 }
 
-/// What a run carries, looked up once.
-pub(super) struct Carried<'a> {
-    pub job: &'a Job,
-    pub library: &'a Library,
-    pub run: &'a Run,
-    pub index: usize,
-    pub strings: Vec<(&'a JobString, &'a ModuleSheet)>,
-    pub inverter: Option<&'a InverterSheet>,
-}
-
-impl<'a> Carried<'a> {
-    fn of(bench: &Bench<'a>, index: usize, run: &'a Run) -> Self {
-        let (job, library) = (bench.job, bench.library);
-        let named = run.strings.iter().filter_map(|l| job.strings.iter().find(|s| s.letter == *l));
-        let strings = named.filter_map(|s| Some((s, library.module(&s.module)?))).collect();
-        let by_key = |key: &InverterKey| job.inverters.iter().find(|i| i.id == *key);
-        let inverter = run.inverter.as_ref().and_then(by_key);
-        let inverter = inverter.and_then(|i| library.inverter(&i.sheet));
-        Carried { job, library, run, index, strings, inverter }
+impl RunsFound {
+    /// Rated output of what feeds an AC circuit, A.
+    pub fn output_of(&self, circuit: &CircuitKey) -> Option<f64> {
+        self.outputs.get(circuit).copied().flatten()
     }
-
-    /// Circuits that lie side by side: one pair per string, or one.
-    pub fn circuits(&self) -> u32 {
-        if self.run.kind == CircuitKind::PvString { self.strings.len().max(1) as u32 } else { 1 }
-    }
-
-    /// Strings in parallel on one pair.
-    pub fn parallel(&self) -> u32 {
-        if self.run.kind == CircuitKind::PvOutput { self.strings.len().max(1) as u32 } else { 1 }
-    }
-
-    /// The module with the largest Isc: every pair of the run is sized for it.
-    pub fn strongest(&self) -> Option<&ModuleSheet> {
-        let isc = |m: &ModuleSheet| m.ratings.isc_a.unwrap_or(0.0);
-        self.strings.iter().map(|(_, m)| *m).max_by(|a, b| isc(a).total_cmp(&isc(b)))
-    }
-
-    pub fn three_phase(&self) -> bool {
-        self.inverter.is_some_and(|i| i.three_phase)
-    }
-
-    /// Length of all segments; none where one is not known.
-    fn length_m(&self) -> Option<f64> {
-        if self.run.segments.is_empty() {
-            None
-        } else {
-            self.run.segments.iter().map(|s| s.length_m).sum()
-        }
-    }
-
-    pub fn edit(&self, rest: &str, value: impl Into<serde_json::Value>) -> Vec<Edit> {
-        vec![Edit::new(format!("/runs/{}/{rest}", self.index), value)]
-    }
-}
-
-/// Sizes a run's conductors come to.
-pub(super) struct Sizes {
-    /// The conductor, as planned.
-    pub wire: Option<String>,
-    /// The earth wire.
-    pub earth: Option<String>,
 }
 
 pub(super) fn runs_of_job(bench: &Bench, sheet: &mut Sheet) -> RunsFound {
-    let job = bench.job;
+    let plan = bench.found.get::<PlanFound>();
     let mut found = RunsFound::default();
-    if job.runs.is_empty() && job.branches.iter().all(|b| b.home_run_m.is_none()) {
+    if plan.circuits.is_empty() {
         sheet.subject = Subject::Site;
-        sheet.known(&PLANNED, ["runs"]);
+        sheet.known(&PLANNED, ["plan.circuits"]);
+        return found;
     }
-    for (index, run) in job.runs.iter().enumerate() {
-        let device = one_run(sheet, &Carried::of(bench, index, run), &mut found.cuts);
-        if !run.kind.is_dc() {
-            found.devices.push(device);
-        }
+    let loads = loads(bench, plan);
+    let (mut sized, mut sizes) = (Vec::new(), na::Sizes::new());
+    for at in 0..plan.circuits.len() {
+        let c = Carried::of(bench, plan, &loads, at);
+        sized.push(one_circuit(sheet, &c, &mut sizes, &mut found));
     }
+    reach::without_circuit(bench, sheet, plan);
+    ways(bench, sheet, plan, &loads, &sized, &mut found.cuts);
     found
 }
 
-/// One run; gives its overcurrent device, where there is one.
-fn one_run(sheet: &mut Sheet, c: &Carried, cuts: &mut Vec<RacewayCut>) -> Option<f64> {
-    sheet.subject = Subject::run(&c.run.id);
-    let mut device = c.run.ocpd_a;
-    if !c.run.kind.is_dc() {
-        let inputs = AcInputs {
-            rated_a: c.inverter.and_then(|i| i.ac_a),
-            watts_w: c.inverter.and_then(|i| i.ac_w),
-            volts_v: c.inverter.and_then(|i| i.ac_v),
-            three_phase: c.three_phase(),
-            maker_max_ocpd_a: c.inverter.and_then(|i| i.max_ocpd_a),
-            network_a: c.job.settings.network_a,
-            ..AcInputs::default()
-        };
-        device = device.or(ac(sheet, &inputs).value());
+/// One circuit; gives what its conductors come to.
+fn one_circuit(
+    sheet: &mut Sheet,
+    c: &Carried,
+    sizes: &mut na::Sizes,
+    found: &mut RunsFound,
+) -> Sized {
+    let key = &c.plan.circuits[c.at].key;
+    if !c.circuit.kind.is_power() {
+        return Sized::default();
     }
-    let sizes = match c.job.school {
-        School::Na => na::conductors(sheet, c, device),
+    sheet.subject = Subject::circuit(key);
+    let device = device(sheet, c);
+    if !c.is_dc() {
+        found.devices.insert(key.clone(), device);
+        found.outputs.insert(key.clone(), c.rated_a());
+    }
+    reach::of_circuit(sheet, c);
+    if c.circuit.legs.is_empty() {
+        return Sized::default();
+    }
+    let sized = match c.job.school {
+        School::Na => na::conductors(sheet, c, device, sizes),
         School::Iec => iec::conductors(sheet, c, device),
     };
-    drop(c, sheet);
-    for (k, segment) in c.run.segments.iter().enumerate() {
-        if let Some(choice) = &segment.raceway {
-            sheet.subject = Subject::Raceway { run: c.run.id.clone(), segment: k + 1 };
-            cuts.extend(raceway::one(sheet, c, k, choice, &sizes));
+    if let (CircuitKind::PvString, Some((s, _))) = (c.circuit.kind, c.strings.first()) {
+        if let Some(amps) = sized.ampacity_a {
+            found.string_amps.insert(s.letter.clone(), amps);
         }
+        if device.is_some() {
+            found.fused.push(s.letter.clone());
+        }
+    }
+    drop(c, sheet);
+    sized
+}
+
+/// The overcurrent device of a circuit: as planned, else the next standard one (ac).
+fn device(sheet: &mut Sheet, c: &Carried) -> Option<f64> {
+    let planned = c.plan.plan.protected_a(c.circuit);
+    let device = match c.circuit.kind {
+        CircuitKind::InverterOut => {
+            let inverter = c.inverters.first().copied().flatten();
+            let inputs = AcInputs {
+                rated_a: inverter.and_then(|i| i.ac_a),
+                watts_w: inverter.and_then(|i| i.ac_w),
+                volts_v: inverter.and_then(|i| i.ac_v),
+                three_phase: c.three_phase(),
+                maker_max_ocpd_a: inverter.and_then(|i| i.max_ocpd_a),
+                network_a: c.job.settings.network_a,
+                ..AcInputs::default()
+            };
+            let computed = ac(sheet, &inputs).value();
+            planned.or(computed)
+        }
+        CircuitKind::AcFeeder => {
+            let out = sheet.figure(&I_OUT, |w| {
+                w.need::<Amps>("all that feeds it", c.rated_a(), "inverter.ac_a", "data sheets")
+            });
+            let computed = output_device(sheet, &out).value();
+            planned.or(computed)
+        }
+        // A branch's breaker stands with the branch: its count of units goes by it.
+        CircuitKind::MicroBranch => c.branches.first().and_then(|(b, _)| b.breaker_a),
+        _ => planned,
+    };
+    let planned = if c.circuit.kind == CircuitKind::MicroBranch { device } else { planned };
+    if let (Some(planned), Some(most)) = (planned, c.maker_max()) {
+        let handle = sheet.figure(&DEVICE, |w| Some(w.given("device", Amps(planned), "job")));
+        let most = Bound::at_most(most, "largest device of the maker");
+        sheet
+            .hold_as(&MAKER, &handle, most, Verdict::Fail)
+            .beyond(|over| format!("{over} above what the maker allows."))
+            .cure("A smaller device, or less behind it.", Vec::new());
     }
     device
 }
 
-/// Voltage drop of each circuit of the run, with the size that would hold it.
+/// Voltage drop of a circuit over all its legs, with the size that would hold it.
 fn drop(c: &Carried, sheet: &mut Sheet) {
-    let run = c.run;
-    let (dc, ac) = c.job.school.vdrop_limits_pct();
-    let base = |amps_a: Option<f64>, volts_v: Option<f64>, limit_pct: f64| Vdrop {
-        awg: if c.job.school == School::Na { run.wire.awg.clone() } else { None },
-        material: run.wire.material,
-        mm2: if c.job.school == School::Iec { run.wire.mm2 } else { None },
-        cable: Some(run.wire.cable),
-        length_ft: None,
-        length_m: c.length_m(),
-        amps_a,
-        volts_v,
-        three_phase: !run.kind.is_dc() && c.three_phase(),
-        limit_pct: Some(limit_pct),
+    let school = c.job.school;
+    let (dc, ac) = school.vdrop_limits_pct();
+    let flows = match (c.is_dc(), c.strings.first()) {
+        (true, None) => return,
+        (true, Some((s, m))) => flows(c, s, m),
+        (false, _) => (c.rated_a(), c.ac_v()),
     };
-    if !run.kind.is_dc() {
-        let limit = c.job.settings.vdrop_ac_pct.unwrap_or(ac);
-        let (amps, volts) = (c.inverter.and_then(|i| i.ac_a), c.inverter.and_then(|i| i.ac_v));
-        hold_drop(sheet, c, &base(amps, volts, limit));
-        return;
-    }
-    let limit = c.job.settings.vdrop_dc_pct.unwrap_or(dc);
-    for (s, m) in &c.strings {
-        sheet.subject = Subject::Circuit { run: run.id.clone(), string: Some(s.letter.clone()) };
-        let (amps, volts) = flows(c, s, m);
-        hold_drop(sheet, c, &base(amps, volts, limit));
-        if run.kind == CircuitKind::PvOutput {
-            break;
-        }
-    }
+    let limit_pct = if c.is_dc() {
+        c.job.settings.vdrop_dc_pct.unwrap_or(dc)
+    } else {
+        c.job.settings.vdrop_ac_pct.unwrap_or(ac)
+    };
+    let mut legs = c.circuit.legs.iter().map(|leg| Vdrop {
+        awg: leg.wire.awg.clone().filter(|_| school == School::Na),
+        material: leg.wire.material,
+        mm2: leg.wire.mm2.filter(|_| school == School::Iec),
+        cable: Some(leg.wire.cable),
+        length_ft: None,
+        length_m: c.plan.length_m(leg),
+        amps_a: flows.0,
+        volts_v: flows.1,
+        three_phase: !c.is_dc() && c.three_phase(),
+        limit_pct: Some(limit_pct),
+        further: Vec::new(),
+    });
+    let Some(mut whole) = legs.next() else { return };
+    whole.further = legs.collect();
+    hold_drop(sheet, c, &whole);
 }
 
 /// Working amps and volts of a string, or of all that share its pair.
 fn flows(c: &Carried, s: &JobString, m: &ModuleSheet) -> (Option<f64>, Option<f64>) {
     let n = f64::from(s.n);
     let Some(optimizer) = &s.optimizer else {
-        let p = f64::from(c.parallel());
+        let p = f64::from(c.carried_n());
         return (m.ratings.imp_a.map(|i| i * p), m.ratings.vmp_v.map(|v| v * n));
     };
     // The devices hold the string at fixed volts: its watts at these are the amps.
@@ -180,12 +195,19 @@ fn flows(c: &Carried, s: &JobString, m: &ModuleSheet) -> (Option<f64>, Option<f6
 }
 
 fn hold_drop(sheet: &mut Sheet, c: &Carried, x: &Vdrop) {
+    if !c.is_dc() {
+        sheet.assume(&RESISTANCE);
+    }
     let mut trial = sheet.trial();
     let check = vdrop(sheet, x);
     if check.verdict != Verdict::Warn {
         return;
     }
     check.beyond(|over| format!("{over} over the limit: the loss is paid every sunny hour."));
+    if !x.further.is_empty() {
+        check.cure("Thicker wire in the longest leg.", Vec::new());
+        return;
+    }
     let mut passes = |y: Vdrop| vdrop(&mut trial, &y).verdict == Verdict::Pass;
     match c.job.school {
         School::Na => {
@@ -193,15 +215,62 @@ fn hold_drop(sheet: &mut Sheet, c: &Carried, x: &Vdrop) {
             let mut sizes = tables::WIRES.iter().map(|w| &w.size).filter(usable);
             let holds = sizes.find(|s| passes(Vdrop { awg: Some((*s).clone()), ..x.clone() }));
             if let Some(size) = holds {
-                let edits = c.edit("wire/awg", size.as_str());
+                let edits = c.wire_edit(0, "awg", size.as_str());
                 check.cure(format_args!("{size} AWG holds it."), edits);
             }
         }
         School::Iec => {
             let holds = iec::sections().find(|s| passes(Vdrop { mm2: Some(*s), ..x.clone() }));
             if let Some(mm2) = holds {
-                check.cure(format_args!("{mm2} mm² holds it."), c.edit("wire/mm2", mm2));
+                check.cure(format_args!("{mm2} mm² holds it."), c.wire_edit(0, "mm2", mm2));
             }
+        }
+    }
+}
+
+/// The ways: what may lie there, how full a raceway is, the cut through it.
+fn ways(
+    bench: &Bench,
+    sheet: &mut Sheet,
+    plan: &PlanFound,
+    loads: &Loads,
+    sized: &[Sized],
+    cuts: &mut Vec<RacewayCut>,
+) {
+    for (key, way) in &plan.plan.ways {
+        let lying = plan.lying_in(key);
+        let inside: Vec<(Carried, &Leg)> = lying
+            .iter()
+            .map(|l| {
+                let c = Carried::of(bench, plan, loads, l.circuit);
+                let leg = &c.circuit.legs[l.leg];
+                (c, leg)
+            })
+            .collect();
+        if inside.is_empty() {
+            continue;
+        }
+        let earth = way.earth.clone().or_else(|| {
+            let power = inside.iter().zip(lying).filter(|((c, _), _)| c.circuit.kind.is_power());
+            let each = power.map(|(_, l)| sized[l.circuit].earth.clone());
+            raceway::largest(bench.job.school, &each.collect::<Option<Vec<_>>>()?)
+        });
+        let control = inside.iter().any(|(c, _)| c.circuit.kind == CircuitKind::Control);
+        let power = inside.iter().any(|(c, _)| c.circuit.kind.is_power());
+        if control && power {
+            sheet.subject = Subject::Way { way: key.clone(), part: 1 };
+            sheet
+                .judge(&APART, Verdict::Fail)
+                .reason("Communication and power lie in the same way.")
+                .cure("A way of its own for the communication cable.", Vec::new());
+        }
+        for (k, part) in way.parts.iter().enumerate() {
+            sheet.subject = Subject::Way { way: key.clone(), part: k + 1 };
+            if let Some(choice) = &part.raceway {
+                let earth = if power { Earth::of(earth.as_deref()) } else { Earth::None };
+                cuts.extend(raceway::one(sheet, way, key, k, choice, &inside, earth));
+            }
+            method::in_part(sheet, part, &inside);
         }
     }
 }

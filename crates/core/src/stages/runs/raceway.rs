@@ -1,102 +1,178 @@
-//! A raceway of a run: how full it is, and the cut through it.
+//! A raceway of a way: how full it is with every wire of every circuit in it, and the cut through
+//! it.
 
+use super::assumptions::DIAMETERS;
+use super::carried::Carried;
 use super::fill::FILL;
-use super::pass::{Carried, Sizes};
 use super::{CutWire, FillInputs, FillWire, RacewayCut, WireRole, arrange, fill};
 use crate::figure::Sheet;
-use crate::job::{CircuitKind, Insulation, Letter, RacewayChoice};
+use crate::job::{
+    CircuitKind, Edit, Insulation, Leg, Letter, RacewayChoice, Way, WayKey, WireChoice,
+};
 use crate::quantity::MM_PER_INCH;
 use crate::school::School;
 use crate::tables;
 
-/// A wire's string, where it belongs to one, and what it is.
-type Wire = (Option<Letter>, WireRole);
+/// One of the wires in a raceway.
+struct Wire {
+    string: Option<Letter>,
+    role: WireRole,
+    fill: FillWire,
+}
 
-/// The wires of a run's circuits, the earth wire left out.
-fn wires(c: &Carried) -> Vec<Wire> {
-    match c.run.kind {
-        CircuitKind::PvString => {
-            let pair = |letter: &Letter| {
-                [WireRole::Plus, WireRole::Minus].map(|role| (Some(letter.clone()), role))
-            };
-            c.strings.iter().flat_map(|(s, _)| pair(&s.letter)).collect()
-        }
-        CircuitKind::PvOutput => vec![(None, WireRole::Plus), (None, WireRole::Minus)],
-        _ => {
+/// The earth wire of a way.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Earth<'s> {
+    /// None is needed: nothing in the way carries power.
+    None,
+    /// Its size is not known yet.
+    Open,
+    /// Its size as it is written.
+    Sized(&'s str),
+}
+
+impl<'s> Earth<'s> {
+    /// Of a size that may be open.
+    pub(super) fn of(size: Option<&'s str>) -> Self {
+        size.map_or(Earth::Open, Earth::Sized)
+    }
+}
+
+/// What the wires of a circuit are.
+fn roles(c: &Carried) -> Vec<WireRole> {
+    match c.circuit.kind {
+        CircuitKind::PvString | CircuitKind::PvOutput => vec![WireRole::Plus, WireRole::Minus],
+        CircuitKind::Bond => vec![WireRole::Earth],
+        CircuitKind::Control => vec![WireRole::Control],
+        CircuitKind::InverterOut | CircuitKind::MicroBranch | CircuitKind::AcFeeder => {
             // One line and the neutral is the IEC single-phase circuit; two lines the North
             // American one.
             let single_iec = c.job.school == School::Iec && !c.three_phase();
             let lines = if c.three_phase() { 3 } else { 2 - usize::from(single_iec) };
-            let neutral = usize::from(c.run.neutral || single_iec);
-            let line = std::iter::repeat_n((None, WireRole::Line), lines);
-            line.chain(std::iter::repeat_n((None, WireRole::Neutral), neutral)).collect()
+            let neutral = usize::from(c.circuit.neutral || single_iec);
+            let line = std::iter::repeat_n(WireRole::Line, lines);
+            line.chain(std::iter::repeat_n(WireRole::Neutral, neutral)).collect()
         }
     }
 }
 
-/// Kind of a run's wire in the fill tables.
-fn kind(c: &Carried) -> &'static str {
-    match (c.job.school, c.run.wire.insulation) {
-        (School::Iec, _) => c.run.wire.cable.key(),
+/// Kind of a wire in the fill tables.
+fn kind(school: School, wire: &WireChoice) -> &'static str {
+    match (school, wire.insulation) {
+        (School::Iec, _) => wire.cable.key(),
         (School::Na, Insulation::Xhhw2) => "xhhw",
         (School::Na, Insulation::Pv | Insulation::Use2) => "pv",
         (School::Na, _) => "thhn",
     }
 }
 
-/// The raceway of segment `k`: its fill, and its cut where every diameter is known.
-pub(super) fn one(
-    sheet: &mut Sheet,
-    c: &Carried,
-    k: usize,
-    raceway: &RacewayChoice,
-    sizes: &Sizes,
-) -> Option<RacewayCut> {
+/// The wires of a circuit; none where its size is open.
+fn wires(c: &Carried, leg: &Leg) -> Option<Vec<Wire>> {
     let school = c.job.school;
-    let wires = wires(c);
-    let (Some(size), Some(earth)) = (&sizes.wire, &sizes.earth) else {
-        sheet.known(&FILL, [if school == School::Na { "wire.awg" } else { "wire.mm2" }]);
-        return None;
+    let size = match school {
+        School::Na => leg.wire.awg.clone(),
+        School::Iec => leg.wire.mm2.map(|mm2| mm2.to_string()),
     };
-    let wire = |kind: &str, size: &str, n: u32| FillWire {
+    let fill = a_wire(school, kind(school, &leg.wire), &size?);
+    let single = c.circuit.kind == CircuitKind::PvString;
+    let string = c.strings.first().filter(|_| single).map(|(s, _)| s.letter.clone());
+    let wire = |role| Wire { string: string.clone(), role, fill: fill.clone() };
+    Some(roles(c).into_iter().map(wire).collect())
+}
+
+fn a_wire(school: School, kind: &str, size: &str) -> FillWire {
+    FillWire {
         kind: kind.to_owned(),
         size: (school == School::Na).then(|| size.to_owned()),
         mm2: if school == School::Iec { size.parse().ok() } else { None },
-        n,
+        n: 1,
         od_in: None,
         od_mm: None,
+    }
+}
+
+/// The largest of several sizes as they are written.
+pub(super) fn largest(school: School, sizes: &[String]) -> Option<String> {
+    let rank = |size: &String| match school {
+        School::Na => tables::wire(size).map_or(0.0, |w| w.cmil),
+        School::Iec => size.parse().unwrap_or(0.0),
     };
-    let conductor = wire(kind(c), size, wires.len() as u32);
-    let earth_wire = wire(if school == School::Na { "thhn" } else { "pvc70" }, earth, 1);
-    let diameters = (conductor.diameter_mm(school), earth_wire.diameter_mm(school));
+    sizes.iter().max_by(|a, b| rank(a).total_cmp(&rank(b))).cloned()
+}
+
+/// Wires of one kind and size together.
+fn counted(wires: &[Wire]) -> Vec<FillWire> {
+    let mut counted: Vec<FillWire> = Vec::new();
+    for wire in wires {
+        let same = |w: &&mut FillWire| {
+            (&w.kind, &w.size, w.mm2) == (&wire.fill.kind, &wire.fill.size, wire.fill.mm2)
+        };
+        match counted.iter_mut().find(same) {
+            Some(own) => own.n += 1,
+            None => counted.push(wire.fill.clone()),
+        }
+    }
+    counted
+}
+
+/// The raceway of part `k`: its fill, and its cut where every diameter is known.
+pub(super) fn one(
+    sheet: &mut Sheet,
+    way: &Way,
+    key: &WayKey,
+    k: usize,
+    raceway: &RacewayChoice,
+    inside: &[(Carried, &Leg)],
+    earth: Earth,
+) -> Option<RacewayCut> {
+    let (first, _) = inside.first()?;
+    let school = first.job.school;
+    let size_field = if school == School::Na { "wire.awg" } else { "wire.mm2" };
+    let each: Option<Vec<Vec<Wire>>> = inside.iter().map(|(c, leg)| wires(c, leg)).collect();
+    let (Some(each), false) = (each, earth == Earth::Open) else {
+        sheet.known(&FILL, [size_field]);
+        return None;
+    };
+    let mut wires: Vec<Wire> = each.into_iter().flatten().collect();
+    let earth_kind = if school == School::Na { "thhn" } else { "pvc70" };
+    if let Earth::Sized(size) = earth {
+        let fill = a_wire(school, earth_kind, size);
+        wires.push(Wire { string: None, role: WireRole::Earth, fill });
+    }
+    let whole = first.plan.whole_m(way, |p| p.raceway.is_some());
     let inputs = FillInputs {
         kind: raceway.kind,
         trade: (school == School::Na).then(|| raceway.size.clone()),
         size_mm: if school == School::Iec { raceway.size.parse().ok() } else { None },
-        wires: vec![conductor, earth_wire],
-        length_in: c.run.segments[k].length_m.map(|m| m * 1000.0 / MM_PER_INCH),
-        limit_pct: c.job.settings.fill_limit_pct,
+        wires: counted(&wires),
+        length_in: whole.map(|m| m * 1000.0 / MM_PER_INCH),
+        limit_pct: first.job.settings.fill_limit_pct,
         jam_od_in: None,
     };
+    let usual = |w: &FillWire| w.kind == "pv" || school == School::Iec;
+    if inputs.wires.iter().any(usual) {
+        sheet.assume(&DIAMETERS);
+    }
     let filled = fill(sheet, &inputs);
     if let Some(better) = filled.smallest {
-        let kind = raceway.kind.key().to_uppercase();
-        let edits = c.edit(&format!("segments/{k}/raceway/size"), better.as_str());
-        filled.check.cure(format_args!("{kind} {better} holds them."), edits);
+        let edit = Edit::new(format!("/plan/ways/{key}/parts/{k}/raceway/size"), better.as_str());
+        let text = match school {
+            School::Na => format!("{} {better} holds them.", raceway.kind.key().to_uppercase()),
+            School::Iec => format!("{better} mm holds them."),
+        };
+        filled.check.cure(text, vec![edit]);
     }
-    cut(sheet, raceway, wires, diameters, (size, earth))
+    cut(sheet, raceway, wires, school)
 }
 
 fn cut(
     sheet: &Sheet,
     raceway: &RacewayChoice,
     wires: Vec<Wire>,
-    diameters: (Option<f64>, Option<f64>),
-    sizes: (&str, &str),
+    school: School,
 ) -> Option<RacewayCut> {
-    let (conductor_mm, earth_mm) = (diameters.0?, diameters.1?);
     let kind = raceway.kind.key();
-    let inner_mm = match raceway.kind.school() {
+    let inner_mm = match school {
         School::Na => {
             let mut rows = tables::RACEWAYS.iter();
             rows.find(|r| r.kind == kind && r.trade == raceway.size)?.id_in * MM_PER_INCH
@@ -106,23 +182,23 @@ fn cut(
             rows.find(|r| r.class == kind && r.size_mm.to_string() == raceway.size)?.id_mm
         }
     };
-    let laid = |string, role, size: &str, diameter_mm| CutWire {
-        string,
-        role,
-        size: size.to_owned(),
-        diameter_mm,
-        x_mm: 0.0,
-        y_mm: 0.0,
-        fits: true,
+    let laid = |wire: Wire| {
+        let size = wire.fill.size.clone().or(wire.fill.mm2.map(|mm2| mm2.to_string()));
+        Some(CutWire {
+            diameter_mm: wire.fill.diameter_mm(school)?,
+            string: wire.string,
+            role: wire.role,
+            size: size.unwrap_or_default(),
+            x_mm: 0.0,
+            y_mm: 0.0,
+            fits: true,
+        })
     };
-    let mut laid_in: Vec<CutWire> =
-        wires.into_iter().map(|(string, role)| laid(string, role, sizes.0, conductor_mm)).collect();
-    laid_in.push(laid(None, WireRole::Earth, sizes.1, earth_mm));
     Some(RacewayCut {
         subject: sheet.subject.clone(),
         kind: kind.to_owned(),
         size: raceway.size.clone(),
         inner_mm,
-        wires: arrange(inner_mm, laid_in),
+        wires: arrange(inner_mm, wires.into_iter().map(laid).collect::<Option<_>>()?),
     })
 }

@@ -18,11 +18,18 @@ const PLACES: &[&str] = &[
     "underground",
 ];
 
+const METHODS: &[&str] = &["raceway", "cable", "free_air"];
+
 const WIRE_NA: &[Input] = &[
     choice("kind", "Circuit", KINDS, "\"pv_string\""),
     optional(number("isc_a", "Module Isc (pv)", "A", "13.85")),
+    optional(number("bifacial_gain", "Bifacial gain (pv), as a fraction", "", "")),
     optional(count("p", "Strings on this wire (pv)", "1")),
     optional(number("rated_a", "Rated output (ac)", "A", "")),
+    optional(number("watts_w", "or rated watts (ac)", "W", "")),
+    optional(number("volts_v", "at volts (ac)", "V", "")),
+    flag("three_phase", "Three-phase (ac)"),
+    optional(number("ocpd_a", "Fuse or breaker; ac: else the next standard size", "A", "")),
     choice(
         "insulation",
         "Insulation",
@@ -30,28 +37,47 @@ const WIRE_NA: &[Input] = &[
         "\"THWN-2\"",
     ),
     choice("material", "Metal", &["cu", "al"], "\"cu\""),
+    optional(choice("terminals", "Terminals marked for", &["60 °C", "75 °C"], "\"75 °C\"")),
     number("t_max_c", "Hottest air", "°C", "33"),
-    choice("segments.0.place", "Hottest place on the way", PLACES, "\"attic\""),
-    count("segments.0.ccc_n", "Conductors that carry current there", "2"),
+    choice("place", "Hottest place on the way", PLACES, "\"attic\""),
+    optional(choice("method", "How it lies there", METHODS, "\"raceway\"")),
+    optional(number("roof_clearance_in", "Above the roof, where it lies on one", "in", "")),
+    optional(count("circuits_n", "Circuits together there, this one too", "1")),
     optional(text("size", "Size to check; the smallest is found besides", "AWG", "\"\"")),
 ];
 
-const WIRE_NA_ANSWERS: &[&str] = &["circuit.size_min", "circuit.i_design_a", "circuit.ampacity_a"];
+const WIRE_NA_ANSWERS: &[&str] =
+    &["circuit.size_min", "circuit.ocpd_a", "circuit.i_design_a", "circuit.ampacity_a"];
 
 const WIRE_IEC: &[Input] = &[
     choice("kind", "Circuit", KINDS, "\"inverter_out\""),
     optional(number("isc_a", "Module Isc (pv)", "A", "")),
+    optional(number("bifacial_gain", "Bifacial gain (pv), as a fraction", "", "")),
     optional(count("p", "Strings in parallel (pv)", "")),
     optional(number("rated_a", "Rated output (ac)", "A", "26.1")),
-    optional(number("device_a", "Fuse or breaker", "A", "32")),
+    optional(number("watts_w", "or rated watts (ac)", "W", "")),
+    optional(number("volts_v", "at volts (ac)", "V", "")),
+    flag("three_phase", "Three-phase (ac)"),
+    optional(number("device_a", "Fuse or breaker; ac: else the next standard size", "A", "32")),
     choice("cable", "Cable", &["solar", "pvc70", "xlpe90"], "\"pvc70\""),
     choice(
         "install",
         "How it lies",
-        &["free_air", "on_surface", "two_touching", "method_b", "method_c"],
-        "\"method_b\"",
+        &[
+            "free_air",
+            "on_surface",
+            "two_touching",
+            "method_a1",
+            "method_a2",
+            "method_b1",
+            "method_b2",
+            "method_c",
+            "in_insulation",
+        ],
+        "\"method_b1\"",
     ),
     number("ambient_c", "Hottest there", "°C", "30"),
+    optional(count("circuits_n", "Circuits together there, this one too", "1")),
     optional(number("mm2", "Section to check; else the smallest is found", "mm²", "")),
 ];
 
@@ -110,6 +136,7 @@ const AC_NA: &[Input] = &[
     optional(number("rated_a", "Rated output", "A", "33.3")),
     optional(number("watts_w", "or rated watts", "W", "")),
     optional(number("volts_v", "at volts", "V", "")),
+    flag("three_phase", "Three-phase"),
     optional(number("maker_max_ocpd_a", "Largest device the maker allows", "A", "50")),
 ];
 
@@ -117,21 +144,31 @@ const AC_IEC: &[Input] = &[
     optional(number("rated_a", "Rated output", "A", "26.1")),
     optional(number("watts_w", "or rated watts", "W", "")),
     optional(number("volts_v", "at volts", "V", "")),
+    flag("three_phase", "Three-phase"),
     optional(number("maker_max_ocpd_a", "Largest device the maker allows", "A", "40")),
     optional(choice("curve", "Trip curve", &["B", "C", "D"], "\"B\"")),
     optional(number("u0_v", "Volts to earth", "V", "230")),
     optional(number("zs_ohm", "Loop impedance read", "ohm", "")),
+    optional(choice("earthing", "Earthing system", &["tn", "tt"], "\"tn\"")),
+    optional(number("ra_ohm", "Earth electrode (tt)", "ohm", "")),
+    optional(number("rcd_ma", "RCD (tt)", "mA", "")),
 ];
 
-const AC_ANSWERS: &[&str] = &["ac.ocpd_a", "ac.i_out_a", "circuit.zs_max_ohm"];
+const AC_ANSWERS: &[&str] = &["ac.ocpd_a", "ac.i_out_a", "circuit.zs_max_ohm", "circuit.touch_v"];
 
 const PANEL: &[Input] = &[
     number("bus_a", "Busbar", "A", "200"),
     number("main_a", "Main breaker", "A", "150"),
     number("inverter_a", "Inverter output", "A", "33.3"),
-    number("load_breakers_a.0", "Load breakers, all together", "A", "180"),
-    optional(number("pv_breaker_a", "PV breaker", "A", "45")),
-    flag("pv_at_far_end", "PV breaker at the far end"),
+    optional(number("loads_a", "Load breakers, all together; 0 where there are none", "A", "180")),
+    optional(number("pv_breaker_a", "PV breaker; else the next standard size", "A", "45")),
+    choice(
+        "pv_sits",
+        "The PV breaker sits",
+        &["opposite the main", "elsewhere", "not known"],
+        "\"not known\"",
+    ),
+    optional(number("load_calc_a", "Load calculation", "A", "")),
 ];
 
 const PANEL_ANSWERS: &[&str] = &["panel.far_end_120_a", "panel.bus_125_a", "panel.smaller_main_a"];
@@ -144,8 +181,7 @@ pub(super) static SUMS: &[Sum] = &[
         school: School::Na,
         inputs: WIRE_NA,
         answers: WIRE_NA_ANSWERS,
-        calculation: "conductor_na",
-        fixed: &[("find_smallest", "true")],
+        calculation: "wire_sum",
     },
     Sum {
         name: "wire-size",
@@ -154,8 +190,7 @@ pub(super) static SUMS: &[Sum] = &[
         school: School::Iec,
         inputs: WIRE_IEC,
         answers: WIRE_IEC_ANSWERS,
-        calculation: "smallest_cable",
-        fixed: &[],
+        calculation: "cable_sum",
     },
     Sum {
         name: "voltage-drop",
@@ -165,7 +200,6 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: VDROP_NA,
         answers: VDROP_ANSWERS,
         calculation: "vdrop",
-        fixed: &[],
     },
     Sum {
         name: "voltage-drop",
@@ -175,7 +209,6 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: VDROP_IEC,
         answers: VDROP_ANSWERS,
         calculation: "vdrop",
-        fixed: &[],
     },
     Sum {
         name: "raceway-fill",
@@ -185,7 +218,6 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: FILL_NA,
         answers: FILL_ANSWERS,
         calculation: "fill",
-        fixed: &[],
     },
     Sum {
         name: "raceway-fill",
@@ -195,7 +227,6 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: FILL_IEC,
         answers: FILL_ANSWERS,
         calculation: "fill",
-        fixed: &[],
     },
     Sum {
         name: "breaker",
@@ -205,7 +236,6 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: AC_NA,
         answers: AC_ANSWERS,
         calculation: "ac",
-        fixed: &[],
     },
     Sum {
         name: "breaker",
@@ -215,7 +245,6 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: AC_IEC,
         answers: AC_ANSWERS,
         calculation: "ac",
-        fixed: &[],
     },
     Sum {
         name: "busbar",
@@ -224,7 +253,6 @@ pub(super) static SUMS: &[Sum] = &[
         school: School::Na,
         inputs: PANEL,
         answers: PANEL_ANSWERS,
-        calculation: "panel",
-        fixed: &[],
+        calculation: "busbar_sum",
     },
 ];

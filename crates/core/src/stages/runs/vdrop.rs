@@ -8,7 +8,7 @@ use crate::figures;
 use crate::job::{Cable, Material};
 use crate::quantity::{Amps, METRES_PER_FOOT, Metres, OhmsPerMetre, Ratio, Volts, Watts};
 use crate::tables;
-use crate::traced::{Traced, exact};
+use crate::traced::{Traced, exact, sum};
 
 figures! { Runs;
     /// One way.
@@ -49,6 +49,9 @@ pub struct Vdrop {
     pub three_phase: bool,
     /// Limit, %.
     pub limit_pct: Option<f64>,
+    /// Further lengths of other wire in series.
+    #[serde(skip)]
+    pub further: Vec<Vdrop>,
 }
 
 /// IEC resistance at 70 °C by that at 20 °C: 1 + 0.00393 x (70 - 20).
@@ -60,8 +63,12 @@ pub(crate) fn resistance(w: &mut Working, x: &Vdrop) -> Option<Traced<OhmsPerMet
         let cable = x.cable.unwrap_or(Cable::Solar);
         let r20 = match cable {
             Cable::Solar => tables::solar_cable(mm2).map(|c| c.r20_ohm_km),
-            _ => tables::iec_cable(cable.key(), mm2).map(|c| c.r20_ohm_km),
+            _ => tables::iec_cable(cable.key(), mm2, 2).map(|c| c.r20_ohm_km),
         };
+        if r20.is_none() {
+            w.note(format!("The table of this cable holds no {mm2} mm²."));
+            return None;
+        }
         let r20 = w.need::<OhmsPerMetre>(
             "R at 20 °C",
             r20.map(|r| r / 1000.0),
@@ -77,6 +84,12 @@ pub(crate) fn resistance(w: &mut Working, x: &Vdrop) -> Option<Traced<OhmsPerMet
     });
     // ohm per 1000 ft over the metres in 1000 ft
     let size = x.awg.as_deref().unwrap_or("");
+    if per_kft.is_none() && !size.is_empty() {
+        let last = tables::WIRES.last().map_or("", |w| &w.size);
+        let metal = x.material.key();
+        w.note(format!("Table 8 as it is carried here ends at {last}; no {metal} {size} in it."));
+        return None;
+    }
     w.need(
         "R",
         per_kft.map(|r| r / (1000.0 * METRES_PER_FOOT)),
@@ -85,22 +98,43 @@ pub(crate) fn resistance(w: &mut Working, x: &Vdrop) -> Option<Traced<OhmsPerMet
     )
 }
 
-/// Figures and check of the voltage drop; gives the check back, for cures.
-pub fn vdrop<'a>(sheet: &'a mut Sheet, x: &Vdrop) -> &'a mut Check {
-    let length = sheet.figure(&LENGTH, |w| match (x.length_m, x.length_ft) {
+/// The length of one wire, one way.
+fn one_length(w: &mut Working, x: &Vdrop) -> Option<Traced<Metres>> {
+    match (x.length_m, x.length_ft) {
         (None, Some(ft)) => {
             let ft = w.given("length, ft", Ratio(ft), "measured");
             Some(ft * exact::<Metres>(METRES_PER_FOOT))
         }
-        (m, _) => w.need("length", m, "run.segments.length_m", "measured"),
+        (m, _) => w.need("length", m, "way.parts.length_m", "measured"),
+    }
+}
+
+/// Figures and check of the voltage drop; gives the check back, for cures.
+pub fn vdrop<'a>(sheet: &'a mut Sheet, x: &Vdrop) -> &'a mut Check {
+    let length = sheet.figure(&LENGTH, |w| {
+        let mut whole = one_length(w, x);
+        for leg in &x.further {
+            let further = one_length(w, leg);
+            whole = Some(whole? + further?);
+        }
+        whole
     });
     let amps = |w: &mut Working| w.need::<Amps>("I", x.amps_a, "amps", "data sheet");
     let drop = sheet.figure(&VDROP, |w| {
-        let r = resistance(w, x);
-        let l = w.take("L", &length);
-        let i = amps(w);
         let factor = if x.three_phase { exact::<Ratio>(3.0).sqrt() } else { exact(2.0) };
-        Some(factor * (l? * r?) * i?)
+        if x.further.is_empty() {
+            let r = resistance(w, x);
+            let l = w.take("L", &length);
+            let i = amps(w);
+            return Some(factor * (l? * r?) * i?);
+        }
+        let ohms = sum(std::iter::once(x).chain(&x.further).enumerate().map(|(k, leg)| {
+            let r = resistance(w, leg);
+            let l = one_length(w, leg);
+            Some(w.step(format_args!("leg {}", k + 1), l? * r?))
+        }));
+        let i = amps(w);
+        Some(factor * ohms? * i?)
     });
     let pct = sheet.figure(&VDROP_PCT, |w| {
         let drop = w.take("drop", &drop);

@@ -3,6 +3,7 @@
 
 mod cold_by;
 mod drawing;
+mod fuses;
 mod mppt;
 mod optimizer;
 mod parallel;
@@ -14,29 +15,34 @@ mod window;
 pub use cold_by::{ColdBy, cold_by_each};
 pub use drawing::{StringWindow, StringWindows, WindowRow};
 pub use mppt::{
-    MpptInputs, MpptString, POWER_DC, SAME_PLANE, Shared, inverter_totals, mppt, mppt_power,
-    sharing,
+    MpptInputs, MpptString, POWER_DC, SAME_PLANE, Shared, connectors, inverter_totals, mppt,
+    mppt_power, sharing,
 };
-pub use optimizer::{OptimizerInputs, optimizer};
-pub use parallel::{ParallelInputs, parallel};
+pub use optimizer::{OptimizedString, OptimizerInputs, fixed_volts, input_current, optimizer};
+pub use parallel::{FUSE_NEEDED, ParallelInputs, parallel};
 pub use pass::{FoundString, FoundStrings};
 pub use tapes::{Tape, Tapes};
 pub use window::{Cold, SiteTemps, Window, WindowInputs, count_limits, window};
-pub(crate) use window::{at_temperature, voc_cold_of_one};
+pub(crate) use window::{at_temperature, isc_with_gain, voc_cold_of_one};
 
 use serde::Deserialize;
 
 use crate::figure::Sheet;
 use crate::job::ColdMethod;
 use crate::library::{About, DataSheet, InverterRatings, ModuleRatings, SheetKind};
+use crate::plan::PlanFound;
 use crate::registry::{Registry, need};
+use crate::stages::runs::RunsFound;
 
 /// What the stage brings with it.
 pub fn define(r: &mut Registry) {
-    for cards in [window::CARDS, mppt::CARDS, optimizer::CARDS, parallel::CARDS, pass::CARDS] {
+    for cards in
+        [window::CARDS, mppt::CARDS, optimizer::CARDS, parallel::CARDS, pass::CARDS, fuses::CARDS]
+    {
         r.figures(cards);
     }
-    r.pass("strings", &[], pass::strings_of_job);
+    r.pass("strings", &[need::<PlanFound>()], pass::strings_of_job);
+    r.pass("fuses", &[need::<RunsFound>()], fuses::fuses_of_job);
     r.pass("tapes", &[], tapes::tapes);
     r.pass("string windows", &[need::<FoundStrings>()], drawing::string_windows);
     r.calculation::<StringCase>("string", |sheet, x| {
@@ -70,7 +76,7 @@ fn shortest(sheet: &mut Sheet, read: &DataSheet, about: &About) {
     let site = SiteTemps { t_min_c: about.t_min_c, ..SiteTemps::default() };
     let n = o.ratings.n_min.unwrap_or(1.0) as u32;
     let (module, ratings) = (module.clone(), o.ratings.clone());
-    optimizer(sheet, &OptimizerInputs { module, optimizer: ratings, site, n });
+    optimizer(sheet, &OptimizerInputs { module, optimizer: ratings, site, n, gain: 0.0 });
 }
 
 /// Where the values of a calculation come from, for its working.

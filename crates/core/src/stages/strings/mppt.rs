@@ -221,8 +221,13 @@ pub fn sharing(sheet: &mut Sheet, strings: &[Shared], input: &Mppt) {
             })
             .cure("Keep the strings of one face together on an input.", Vec::new());
     }
+    connectors(sheet, strings.len(), input);
+}
+
+/// The strings of an input against the connectors it has.
+pub fn connectors(sheet: &mut Sheet, strings_n: usize, input: &Mppt) {
     let on_input = sheet.count(&CONNECTORS, |w| {
-        Some(w.given("strings on the input", Ratio(strings.len() as f64), "job"))
+        Some(w.given("strings on the input", Ratio(strings_n as f64), "job"))
     });
     let connectors = (input.connectors_n, "inverter.mppts.connectors_n");
     sheet

@@ -3,11 +3,13 @@
 
 use serde::Deserialize;
 
-use super::{SiteTemps, voc_cold_of_one};
+use super::window::LIMITS;
+use super::{SiteTemps, isc_with_gain, voc_cold_of_one};
 use crate::figure::{Bound, Handle, Sheet, Verdict, said};
 use crate::figures;
 use crate::library::{ModuleRatings, OptimizerRatings};
 use crate::quantity::{Ratio, Unit, Volts, Watts, below, floor};
+use crate::traced::sum;
 
 figures! { Strings;
     /// Voc x k_cold of one module.
@@ -25,6 +27,10 @@ figures! { Strings;
     /// Watts by the string's fixed volts.
     STRING_CURRENT: Amps = "string.opt_current_a",
         "Current of the string", "optimizer data sheet";
+    /// Volts the inverter holds the string at, against everything that bears them.
+    FIXED: Volts = "string.fixed_v", "Volts of the string", na "690.7", iec "IEC 62548";
+    /// Currents of all strings of an input.
+    INPUT_CURRENT: Amps = "mppt.opt_a", "Working current of the input", "inverter data sheet";
     /// n x safety volts.
     SAFETY: Volts = "string.safety_v", "Volts of the string when safe", "optimizer data sheet";
 }
@@ -33,7 +39,7 @@ figures! { Strings;
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct OptimizerInputs {
-    /// The module; reads Voc, Isc, Pmax and the coefficient of Voc. No bifacial gain here.
+    /// The module; reads Voc, Isc, Pmax and the coefficient of Voc.
     pub module: ModuleRatings,
     /// The optimizer.
     pub optimizer: OptimizerRatings,
@@ -41,6 +47,9 @@ pub struct OptimizerInputs {
     pub site: SiteTemps,
     /// Modules, so optimizers, in the string.
     pub n: u32,
+    /// Bifacial gain that Isc is taken with; a case file knows none here.
+    #[serde(skip)]
+    pub gain: f64,
 }
 
 /// Figures and checks of one string of optimizers; gives its volts when safe.
@@ -84,6 +93,57 @@ pub fn optimizer(sheet: &mut Sheet, x: &OptimizerInputs) -> Handle<Volts> {
     })
 }
 
+/// The string's fixed volts against what bears them: inverter, module, building.
+pub fn fixed_volts(sheet: &mut Sheet, string_v: Option<f64>, limits: [Option<f64>; 3]) {
+    let limits = || LIMITS.iter().zip(limits);
+    let fixed = sheet.figure(&FIXED, |w| {
+        w.need("string volts", string_v, "optimizer.string_v", "optimizer data sheet")
+    });
+    let known = limits().filter_map(|((_, title), limit)| Some((*title, limit?)));
+    let lowest = known.reduce(|a, b| if b.1 < a.1 { b } else { a });
+    let (title, limit) = lowest.unzip();
+    let title = title.unwrap_or("highest DC volts");
+    let most = Bound::at_most((limit, LIMITS[0].0), title);
+    let check = sheet.hold(&fixed, most, Verdict::Fail);
+    let mut open = limits().filter(|(_, l)| l.is_none()).map(|((f, _), _)| *f).peekable();
+    if check.verdict == Verdict::Pass && open.peek().is_some() {
+        check.verdict = Verdict::Unknown;
+        check.misses(open);
+    }
+    check
+        .beyond(|over| format!("{over} above the {title}, whatever the count."))
+        .cure("Devices and an inverter for lower string volts.", Vec::new());
+}
+
+/// A string with optimizers as its input sees it.
+#[derive(Clone, Copy, Debug)]
+pub struct OptimizedString {
+    /// Modules in the string.
+    pub n: u32,
+    /// Watts of one module.
+    pub pmax_w: Option<f64>,
+    /// Volts the string is held at.
+    pub string_v: Option<f64>,
+}
+
+/// The currents of all strings of an input against its working current.
+pub fn input_current(sheet: &mut Sheet, strings: &[OptimizedString], most_a: Option<f64>) {
+    let amps = sheet.figure(&INPUT_CURRENT, |w| {
+        sum(strings.iter().map(|s| {
+            let n = w.given("n", Ratio(f64::from(s.n)), "modules in the string");
+            let pmax = w.need::<Watts>("Pmax", s.pmax_w, "module.pmax_w", "module data sheet");
+            let of_device = "optimizer data sheet";
+            let volts = w.need::<Volts>("volts", s.string_v, "optimizer.string_v", of_device);
+            Some(n * pmax? / volts?)
+        }))
+    });
+    let most = Bound::at_most((most_a, "inverter.mppt_imp_max_a"), "largest working current");
+    sheet
+        .hold(&amps, most, Verdict::Warn)
+        .beyond(|over| format!("{over} more than the input takes: that much is lost."))
+        .cure("Strings on another input, or fewer modules in them.", Vec::new());
+}
+
 /// One module against the input of one device.
 fn one_module(sheet: &mut Sheet, x: &OptimizerInputs) {
     let (m, o) = (&x.module, &x.optimizer);
@@ -94,7 +154,7 @@ fn one_module(sheet: &mut Sheet, x: &OptimizerInputs) {
         .hold(&cold, most, Verdict::Fail)
         .reason("The module's cold volts damage the device.")
         .cure("A device for higher input volts.", Vec::new());
-    let isc = sheet.figure(&ISC, |w| w.need("Isc", m.isc_a, "module.isc_a", of_sheet));
+    let isc = sheet.figure(&ISC, |w| isc_with_gain(w, m, x.gain));
     let most = Bound::at_most((o.in_isc_max_a, "optimizer.in_isc_max_a"), "largest input current");
     sheet
         .hold(&isc, most, Verdict::Fail)

@@ -42,6 +42,9 @@ pub struct ParallelInputs {
     pub combiner_inputs_n: Option<u32>,
     /// Spare inputs wanted; 1 where absent.
     pub spare_n: Option<u32>,
+    /// The string wire is not known yet, and a fault could be more than it bears.
+    #[serde(skip)]
+    pub wire_open: bool,
 }
 
 /// Figures and checks of parallel strings.
@@ -66,12 +69,15 @@ pub fn parallel(sheet: &mut Sheet, x: &ParallelInputs, sources: &Sources) {
         rating.is_some_and(|r| above(f, r)) || x.wire_ampacity_a.is_some_and(|a| above(f, a))
     });
     // Without the series rating a fault that the wire bears may still be too much for the module.
-    let needed = if rating.is_none() && needed == Some(false) { None } else { needed };
+    let open = rating.is_none() || x.wire_open;
+    let needed = if open && needed == Some(false) { None } else { needed };
     let needed = sheet.word(&FUSE_NEEDED, |w| {
         w.take("fault current", &fault);
         w.need::<Amps>("series fuse rating", rating, "module.series_fuse_a", &sources.module);
         if let Some(a) = x.wire_ampacity_a {
             w.given("ampacity of the string wire", Amps(a), "circuit.ampacity_a");
+        } else if x.wire_open {
+            w.lack("circuit.legs");
         }
         needed.map(Value::Flag)
     });

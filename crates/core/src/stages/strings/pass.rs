@@ -1,19 +1,25 @@
 //! Strings of a job: the window of each, the load of each MPPT, the totals of each inverter.
 
 use super::{
-    MpptInputs, MpptString, OptimizerInputs, ParallelInputs, Shared, SiteTemps, Sources, Window,
-    WindowInputs, inverter_totals, mppt, mppt_power, optimizer, parallel, sharing, window,
+    MpptInputs, MpptString, OptimizedString, OptimizerInputs, Shared, SiteTemps, Sources, Window,
+    WindowInputs, connectors, fixed_volts, input_current, inverter_totals, mppt, mppt_power,
+    optimizer, sharing, window,
 };
-use crate::figure::{Handle, Sheet, Subject};
+use crate::figure::{Handle, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::{JobInverter, JobString};
+use crate::job::{Building, JobInverter, JobString};
 use crate::library::{InverterSheet, Library, ModuleSheet};
+use crate::plan::PlanFound;
 use crate::quantity::Volts;
 use crate::registry::Bench;
+use crate::school::School;
+use crate::stages::site::ceiling_v;
 
 figures! { Strings;
     /// Whether there is anything to plan.
     PLANNED: Rule = "strings.planned", "Strings planned", "job";
+    /// All strings of an input have optimizers, or none.
+    SAME_KIND: Rule = "mppt.same_kind", "Optimizers in every string or none", "inverter data sheet";
 }
 
 /// A string as it was found.
@@ -62,12 +68,53 @@ fn one_string(
     let (Some(inverter), Some(module)) = (inverter, library.module(&s.module)) else {
         return FoundString::Nowhere;
     };
-    let Some(ratings) = inverter.ratings_at(s.mppt) else { return FoundString::Nowhere };
     sheet.subject = Subject::string(&s.letter);
+    let in_window =
+        |sheet: &mut Sheet, site: &SiteTemps| in_window(bench, sheet, s, (inverter, module), site);
+    let on_the_ground = bench.job.site.building == Some(Building::Ground);
+    if !on_the_ground || !bench.found.get::<PlanFound>().enters_building(index) {
+        return in_window(sheet, site);
+    }
+    // The ceiling is that of the building the circuit is in, wherever the modules stand.
+    let house = ceilings_indoors(sheet.school, bench.job.site.dc_enters);
+    let under = |ceiling: Option<f64>| SiteTemps { dc_ceiling_v: ceiling, ..site.clone() };
+    let from = sheet.checks.len();
+    let found = in_window(sheet, &under(house.0));
+    if house.0 != house.1 {
+        let mut better = sheet.trial();
+        in_window(&mut better, &under(house.1));
+        sheet.open_between(from, &better, "site.dc_enters");
+    }
+    found
+}
+
+/// Lowest and highest DC ceiling of the building a ground mount's DC enters: one where its kind is
+/// known.
+fn ceilings_indoors(school: School, entered: Option<Building>) -> (Option<f64>, Option<f64>) {
+    let known = entered.and_then(|b| ceiling_v(school, b));
+    let kinds = [Building::Dwelling12, Building::OtherRoof, Building::Building];
+    let of_school = kinds.into_iter().filter_map(|b| ceiling_v(school, b));
+    match known {
+        Some(_) => (known, known),
+        None => (of_school.clone().reduce(f64::min), of_school.reduce(f64::max)),
+    }
+}
+
+fn in_window(
+    bench: &Bench,
+    sheet: &mut Sheet,
+    s: &JobString,
+    (inverter, module): (&InverterSheet, &ModuleSheet),
+    site: &SiteTemps,
+) -> FoundString {
+    let library = bench.library;
+    let Some(ratings) = inverter.ratings_at(s.mppt) else { return FoundString::Nowhere };
     if let Some(device) = &s.optimizer {
-        let ratings = library.optimizer(device).map(|o| o.ratings.clone()).unwrap_or_default();
-        let module = module.ratings.clone();
-        let x = OptimizerInputs { module, optimizer: ratings, site: site.clone(), n: s.n };
+        let device = library.optimizer(device).map(|o| o.ratings.clone()).unwrap_or_default();
+        let limits = [ratings.vdc_max_v, module.ratings.max_system_v, site.dc_ceiling_v];
+        fixed_volts(sheet, device.string_v, limits);
+        let (module, gain) = (module.ratings.clone(), module.ratings.gain());
+        let x = OptimizerInputs { module, optimizer: device, site: site.clone(), n: s.n, gain };
         return FoundString::Optimizers(optimizer(sheet, &x));
     }
     let x = WindowInputs {
@@ -77,12 +124,12 @@ fn one_string(
         n: s.n,
         method: bench.job.site.cold_method,
         sources: &sources(module, inverter),
-        n_pointer: Some(&format!("/strings/{index}/n")),
+        n_pointer: Some(&format!("/strings/{}/n", s.letter)),
     };
     FoundString::Window(Box::new(window(sheet, &x)))
 }
 
-fn sources(module: &ModuleSheet, inverter: &InverterSheet) -> Sources {
+pub(super) fn sources(module: &ModuleSheet, inverter: &InverterSheet) -> Sources {
     Sources {
         module: format!("{} rev {}", module.model, module.revision),
         inverter: format!("{} rev {}", inverter.model, inverter.revision),
@@ -122,13 +169,30 @@ fn one_input<'a>(
     on: &[(&JobString, &'a ModuleSheet)],
     sources: &Sources,
 ) -> Vec<MpptString<'a>> {
-    let loads = alike(on);
+    let (loads, library) = (alike(on), bench.library);
     let Some(ratings) = data.ratings_at(number) else { return loads };
     let x = MpptInputs { strings: &loads, inverter: &ratings, sources };
-    if on.iter().any(|(s, _)| s.optimizer.is_some()) {
-        // Optimizers make the string's volts and amps, and strings in parallel may differ: the
-        // watts are left.
+    let input = &data.mppts[number as usize - 1];
+    let with_n = on.iter().filter(|(s, _)| s.optimizer.is_some()).count();
+    if with_n > 0 {
+        // Optimizers make the string's volts and amps, and strings in parallel may differ: watts
+        // and amps are left.
         mppt_power(sheet, &x);
+        let string = |(s, m): &(&JobString, &ModuleSheet)| OptimizedString {
+            n: s.n,
+            pmax_w: m.ratings.pmax_w,
+            string_v: s.optimizer.as_ref().and_then(|o| library.optimizer(o)?.ratings.string_v),
+        };
+        input_current(sheet, &on.iter().map(string).collect::<Vec<_>>(), ratings.mppt_imp_max_a);
+        let verdict = if with_n == on.len() { Verdict::Pass } else { Verdict::Fail };
+        sheet
+            .judge(&SAME_KIND, verdict)
+            .reason(
+                "One string is held at fixed volts by its optimizers, the other follows the sun: \
+                 on one input they work against each other.",
+            )
+            .cure("An input each, or optimizers in every string.", Vec::new());
+        connectors(sheet, on.len(), input);
         return loads;
     }
     mppt(sheet, &x);
@@ -137,15 +201,7 @@ fn one_input<'a>(
         let face = bench.job.face(&s.face);
         shared.push(Shared { letter: &s.letter, n: s.n, module: &s.module, face });
     }
-    sharing(sheet, &shared, &data.mppts[number as usize - 1]);
-    if let [(_, first), _, ..] = on {
-        let x = ParallelInputs {
-            module: first.ratings.clone(),
-            p: on.len() as u32,
-            ..ParallelInputs::default()
-        };
-        parallel(sheet, &x, sources);
-    }
+    sharing(sheet, &shared, input);
     loads
 }
 

@@ -52,7 +52,6 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: WINDOW,
         answers: WINDOW_ANSWERS,
         calculation: "string",
-        fixed: &[],
     },
     Sum {
         name: "string-window",
@@ -62,7 +61,6 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: WINDOW,
         answers: WINDOW_ANSWERS,
         calculation: "string",
-        fixed: &[],
     },
     Sum {
         name: "string-fuse",
@@ -72,7 +70,6 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: FUSE,
         answers: FUSE_ANSWERS,
         calculation: "parallel",
-        fixed: &[],
     },
     Sum {
         name: "string-fuse",
@@ -82,6 +79,5 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: FUSE,
         answers: FUSE_ANSWERS,
         calculation: "parallel",
-        fixed: &[],
     },
 ];

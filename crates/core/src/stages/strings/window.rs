@@ -10,7 +10,7 @@ use crate::figure::{
 use crate::figures;
 use crate::job::{ColdMethod, Edit, Job, Mounting};
 use crate::library::{InverterRatings, ModuleRatings};
-use crate::quantity::{Celsius, PercentPerKelvin, Ratio, Unit, Volts, above, below, ceil};
+use crate::quantity::{Amps, Celsius, PercentPerKelvin, Ratio, Unit, Volts, above, below, ceil};
 use crate::stages::site::{ceiling_v, cell_hot};
 use crate::tables;
 use crate::traced::{Traced, exact};
@@ -212,7 +212,22 @@ pub(crate) fn voc_cold_of_one(
     Some(voc? * k)
 }
 
-const LIMITS: [(Field, &str); 3] = [
+/// Isc of one module with its bifacial gain, for a device that takes one module.
+pub(crate) fn isc_with_gain(
+    w: &mut Working,
+    module: &ModuleRatings,
+    gain: f64,
+) -> Option<Traced<Amps>> {
+    let isc = w.need::<Amps>("Isc", module.isc_a, "module.isc_a", "module data sheet")?;
+    if gain == 0.0 {
+        return Some(isc);
+    }
+    let gain = w.given("gain", Ratio(gain), "bifacial gain");
+    Some(isc * (exact::<Ratio>(1.0) + gain))
+}
+
+/// What limits the DC volts of a string: field and title.
+pub(super) const LIMITS: [(Field, &str); 3] = [
     ("inverter.vdc_max_v", "largest DC volts of the inverter"),
     ("module.max_system_v", "system volts of the module"),
     ("site.dc_ceiling_v", "DC ceiling of the building"),
@@ -284,7 +299,19 @@ fn k_cold(sheet: &mut Sheet, x: &WindowInputs) -> Handle<Ratio> {
             }
             factor.map(|f| w.given("k_cold", Ratio(f), "Table 690.7(A)"))
         }
-        ColdMethod::Factor => Some(w.given("k_cold", Ratio(1.15), "fixed factor")),
+        ColdMethod::Factor => {
+            let fixed = w.given("fixed", Ratio(1.15), "fixed factor");
+            // A coefficient that says more has its way.
+            Some(match (x.module.b_voc_pct_c, x.site.t_min_c) {
+                (Some(_), Some(t)) => {
+                    let b = x.b_voc(w)?;
+                    let t = w.given("t_min", Celsius(t), "site");
+                    let own = w.step("by the coefficient", at_temperature(b, t));
+                    fixed.max(own)
+                }
+                _ => fixed,
+            })
+        }
     })
 }
 

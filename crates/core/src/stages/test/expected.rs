@@ -2,7 +2,7 @@
 
 use serde::Deserialize;
 
-use crate::figure::{Handle, Sheet};
+use crate::figure::{Field, Handle, Sheet};
 use crate::figures;
 use crate::library::ModuleRatings;
 use crate::quantity::{Amps, Celsius, Irradiance, Kelvins, PercentPerKelvin, Ratio, Volts, above};
@@ -43,6 +43,13 @@ pub struct TestInputs {
     pub irradiance_first_w_m2: Option<f64>,
     /// Irradiance at its end, W/m².
     pub irradiance_last_w_m2: Option<f64>,
+    /// Highest DC volts allowed, V.
+    pub limit_v: Option<f64>,
+    /// Lowest expected ambient, °C.
+    pub t_min_c: Option<f64>,
+    /// Limits that are not known, each of which could be lower than `limit_v`.
+    #[serde(skip)]
+    pub open_limits: Vec<Field>,
 }
 
 /// Open-circuit volts to be expected.

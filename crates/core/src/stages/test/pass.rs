@@ -6,11 +6,12 @@ use utoipa::ToSchema;
 use super::reading::ISC;
 use super::strip::{MeterStrip, strip};
 use super::{Cause, TestInputs, test};
-use crate::figure::{Check, Figure, Sheet, Subject};
+use crate::figure::{Check, Field, Figure, Sheet, Subject};
 use crate::figures;
-use crate::job::{Job, Reading, ReadingValues};
+use crate::job::{Job, JobString, Reading, ReadingValues};
 use crate::library::{Library, ModuleRatings};
 use crate::registry::Bench;
+use crate::stages::strings::SiteTemps;
 
 figures! { Test;
     /// Whether a string was read.
@@ -44,6 +45,23 @@ pub struct Preview {
     pub causes: Vec<Cause>,
 }
 
+/// What limits the volts of a string, by field, V.
+fn limits(
+    job: &Job,
+    library: &Library,
+    s: &JobString,
+    module: &ModuleRatings,
+) -> [(Field, Option<f64>); 3] {
+    let inverter = job.inverters.iter().find(|i| i.id == s.inverter);
+    let inverter = inverter.and_then(|i| library.inverter(&i.sheet));
+    let vdc_max = inverter.and_then(|i| i.ratings_at(s.mppt)).and_then(|r| r.vdc_max_v);
+    [
+        ("inverter.vdc_max_v", vdc_max),
+        ("module.max_system_v", module.max_system_v),
+        ("site.dc_ceiling_v", SiteTemps::of(job).dc_ceiling_v),
+    ]
+}
+
 fn inputs(job: &Job, library: &Library, v: &ReadingValues) -> Option<TestInputs> {
     let s = job.strings.iter().find(|s| s.letter == v.string)?;
     let mut module: ModuleRatings = library.module(&s.module)?.ratings.clone();
@@ -59,7 +77,14 @@ fn inputs(job: &Job, library: &Library, v: &ReadingValues) -> Option<TestInputs>
             ..module
         };
     }
+    // Optimizers hold the string at fixed volts: there the cold changes nothing.
+    let limits = limits(job, library, s, &module);
+    let limits = limits.into_iter().filter(|_| s.optimizer.is_none());
+    let (known, open): (Vec<_>, Vec<_>) = limits.partition(|(_, limit)| limit.is_some());
     Some(TestInputs {
+        limit_v: known.iter().filter_map(|(_, limit)| *limit).reduce(f64::min),
+        open_limits: open.into_iter().map(|(field, _)| field).collect(),
+        t_min_c: job.site.t_min_c,
         module,
         n: s.n,
         p: Some(1),

@@ -3,9 +3,12 @@
 use super::diagnosis::{Cause, causes, count_of};
 use super::expected::{Expected, TestInputs};
 use super::{LEAST_LIGHT_W_M2, PASS_PCT, WARN_PCT};
-use crate::figure::{Check, Def, Handle, Sheet, Value, Verdict, Working, said};
+use crate::figure::{Bound, Check, Def, Handle, Sheet, Value, Verdict, Working, said};
 use crate::figures;
-use crate::quantity::{Amps, Percent, Quantity, Ratio, Unit, Volts, above, below};
+use crate::quantity::{
+    Amps, Celsius, Percent, PercentPerKelvin, Quantity, Ratio, Unit, Volts, above, below,
+};
+use crate::stages::strings::at_temperature;
 use crate::traced::given;
 
 figures! { Test;
@@ -13,6 +16,9 @@ figures! { Test;
     VOC: Volts = "test.voc_v", "Open-circuit volts", "IEC 62446-1";
     /// The reading of short-circuit current.
     ISC: Amps = "test.isc_a", "Short-circuit current", "IEC 62446-1";
+    /// What the string would read on the coldest morning.
+    VOC_SAFE: Volts = "test.voc_safe_v",
+        "The string as read, on the coldest morning", na "690.7", iec "IEC 62548";
     /// How far the volts are off.
     VOC_OFF: Volts = "test.voc_off_v", "Off the expected volts", "IEC 62446-1";
     /// The same in percent.
@@ -69,11 +75,7 @@ pub(super) fn judge_voc(
     let off = off_pct(sheet, &VOC_OFF_PCT, Volts(reading), &expected.volts);
     let known = expected.one_v.zip(expected.volts.value()).zip(off.value());
     let Some(((one, volts), off)) = known else {
-        sheet
-            .judge(&VOC, Verdict::Unknown)
-            .misses(expected.volts.missing().to_vec())
-            .reason("Nothing can be expected yet: light and temperature make the expected volts.");
-        return Vec::new();
+        return without_light(sheet, x, expected, reading);
     };
     let half_off = !below((reading - volts).abs(), one / 2.0);
     let verdict = match banded(off) {
@@ -88,6 +90,7 @@ pub(super) fn judge_voc(
     check.unit = Unit::V;
     check.reason(&first.text);
     cure_voc(check, first.code);
+    coldest_morning(sheet, x, expected, reading);
     let lines = |w: &mut Working| {
         let one = w.given("one module now", Volts(one), expected.volts.id());
         let expected = w.take("expected", &expected.volts)?;
@@ -104,6 +107,79 @@ pub(super) fn judge_voc(
         Some(w.given("modules or strings", Ratio(count), CAUSE.id))
     });
     causes
+}
+
+/// Polarity, and volts above what the string may reach, need no light reading.
+fn without_light(
+    sheet: &mut Sheet,
+    x: &TestInputs,
+    expected: &Expected,
+    reading: f64,
+) -> Vec<Cause> {
+    let reversed = reading < 0.0;
+    let too_high = x.limit_v.filter(|limit| above(reading.abs(), *limit));
+    let verdict = if reversed || too_high.is_some() { Verdict::Fail } else { Verdict::Unknown };
+    let check = sheet.judge(&VOC, verdict).misses(expected.volts.missing().to_vec());
+    check.unit = Unit::V;
+    let read = said(reading, Unit::V);
+    if reversed {
+        check.reason(format_args!("The pair is reversed, or the probes are: {read}."));
+        cure_voc(check, "reversed_pair");
+    } else if let Some(limit) = too_high {
+        check.reason(format_args!(
+            "{read} is above the {} the string may reach, whatever the light.",
+            said(limit, Unit::V)
+        ));
+        cure_voc(check, "extra_module");
+    } else {
+        check.reason("Nothing can be expected yet: light and temperature make the expected volts.");
+    }
+    coldest_morning(sheet, x, expected, reading);
+    if reversed {
+        sheet.word(&CAUSE, |w| {
+            w.given("reading", Volts(reading), "meter");
+            Some(Value::Text("reversed_pair".to_owned()))
+        });
+        sheet.count(&MODULES_N, |w| Some(w.given("pairs", Ratio(1.0), CAUSE.id)));
+    }
+    Vec::new()
+}
+
+/// The reading carried to the coldest morning, against the highest volts allowed: a string with a
+/// module too many is kept off the inverter however well it reads.
+fn coldest_morning(sheet: &mut Sheet, x: &TestInputs, expected: &Expected, reading: f64) {
+    let Some(limit) = x.limit_v else { return };
+    let safe = sheet.figure(&VOC_SAFE, |w| {
+        let expected = w.take("expected", &expected.volts)?;
+        let read = w.given("|reading|", Volts(reading.abs()), "meter");
+        let of_sheet = "module data sheet";
+        let voc = w.need::<Volts>("Voc", x.module.voc_v, "module.voc_v", of_sheet);
+        let b = x.module.b_voc_pct_c;
+        let b = w.need::<PercentPerKelvin>("bVoc", b, "module.b_voc_pct_c", of_sheet);
+        let t = w.need::<Celsius>("t_min", x.t_min_c, "site.t_min_c", "site");
+        let k = w.step("k_cold", at_temperature(b?, t?));
+        let n = w.given("n", Ratio(f64::from(x.n)), "modules in series");
+        Some(read / expected * n * voc? * k)
+    });
+    let most = Bound::at_most(limit, "highest DC volts allowed");
+    let check = sheet.hold(&safe, most, Verdict::Fail);
+    if safe.value().is_none() && above(reading.abs(), limit) {
+        check.verdict = Verdict::Fail;
+        check.missing.clear();
+    }
+    if check.verdict == Verdict::Pass && !x.open_limits.is_empty() {
+        check.verdict = Verdict::Unknown;
+        check.misses(x.open_limits.iter().copied());
+    }
+    check
+        .reason(if check.verdict == Verdict::Fail {
+            "On the coldest morning the string passes the highest volts allowed: it would damage \
+             the inverter."
+        } else {
+            "It cannot be said yet what the string would read on the coldest morning, or how much \
+             it may."
+        })
+        .cure("Keep the isolator locked off; count the modules of the string.", Vec::new());
 }
 
 fn cure_voc(check: &mut Check, code: &str) {

@@ -26,7 +26,6 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: EXPECTED,
         answers: EXPECTED_ANSWERS,
         calculation: "test",
-        fixed: &[],
     },
     Sum {
         name: "expected-volts",
@@ -36,6 +35,5 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: EXPECTED,
         answers: EXPECTED_ANSWERS,
         calculation: "test",
-        fixed: &[],
     },
 ];

@@ -7,32 +7,46 @@ use serde_json::json;
 use super::{Hour, Parsed, Weather, YearMin};
 use crate::figure::{Recording, Sheet, Subject};
 use crate::job::{Edit, WeatherBin, WeatherRecord};
+use crate::quantity::below;
 use crate::school::School;
 use crate::stages::site::{SiteInputs, site};
 
-/// A year with fewer hours does not count as one.
-const YEAR_HOURS: u32 = 7884;
+/// Share of each month's hours that a year needs to count as one: with a winter missing, no other
+/// month makes up for it.
+const MONTH_SHARE: f64 = 0.9;
+
+/// Days of the months; February without its leap day.
+const DAYS: [u32; 12] = [31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31];
+
+/// Whether every month is there.
+fn whole(months: &[u32; 12]) -> bool {
+    let needed = |days: u32| f64::from(days * 24) * MONTH_SHARE;
+    months.iter().zip(DAYS).all(|(n, days)| !below(f64::from(*n), needed(days)))
+}
 
 /// Width of a bin of the histogram, K.
 const BIN_C: f64 = 2.0;
 
 /// The year the values count for. A typical year is one, whatever years its months are of.
 fn years(parsed: &Parsed, typical: bool) -> Vec<YearMin> {
-    let mut years: BTreeMap<i32, (f64, u32)> = BTreeMap::new();
+    let mut years: BTreeMap<i32, (f64, u32, [u32; 12])> = BTreeMap::new();
     let newest = parsed.hours.iter().map(|h| h.year).max().unwrap_or(0);
     for h in &parsed.hours {
-        let entry =
-            years.entry(if typical { newest } else { h.year }).or_insert((f64::INFINITY, 0));
-        *entry = (entry.0.min(h.c), entry.1 + 1);
+        let entry = years.entry(if typical { newest } else { h.year }).or_insert((
+            f64::INFINITY,
+            0,
+            [0; 12],
+        ));
+        (entry.0, entry.1) = (entry.0.min(h.c), entry.1 + 1);
+        entry.2[h.month as usize - 1] += 1;
     }
-    let alone = years.len() == 1;
     years
         .into_iter()
-        .map(|(year, (min_c, hours_n))| YearMin {
+        .map(|(year, (min_c, hours_n, months))| YearMin {
             year,
             min_c,
             hours_n,
-            counts: alone || hours_n >= YEAR_HOURS,
+            counts: whole(&months),
         })
         .collect()
 }
@@ -65,12 +79,9 @@ pub(super) fn weighed(parsed: &mut Parsed) -> Weather {
         for y in &mut years {
             y.counts = true;
         }
-        parsed
-            .warnings
-            .push("No year is whole: the coldest or the hottest days may be missing.".to_owned());
-    } else if years.len() == 1 && years[0].hours_n < YEAR_HOURS {
         parsed.warnings.push(format!(
-            "Only {} hours: less than a year. The coldest or the hottest days may be missing.",
+            "No year is whole ({} hours in all; every month needs nine tenths of its own): the \
+             coldest or the hottest days may be missing.",
             grouped(count)
         ));
     }
@@ -81,7 +92,7 @@ pub(super) fn weighed(parsed: &mut Parsed) -> Weather {
         .collect();
     if !left_out.is_empty() {
         parsed.warnings.push(format!(
-            "Years that are not whole do not count for the lowest: {}.",
+            "Years with a month that is not there by nine tenths do not count for the lowest: {}.",
             left_out.join(", ")
         ));
     }

@@ -1,9 +1,8 @@
-//! Runs: circuits with their way through the house.
+//! What a circuit carries, the places it passes through, and how it lies there.
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{InverterKey, Letter, RunKey, WireChoice};
 use crate::school::School;
 
 /// What kind of circuit a conductor carries.
@@ -20,12 +19,21 @@ pub enum CircuitKind {
     MicroBranch,
     /// Combined output to the panel.
     AcFeeder,
+    /// Bonding conductor.
+    Bond,
+    /// Communication; it keeps out of raceways with power.
+    Control,
 }
 
 impl CircuitKind {
     /// Whether it carries DC.
     pub fn is_dc(self) -> bool {
         matches!(self, CircuitKind::PvString | CircuitKind::PvOutput)
+    }
+
+    /// Whether it carries power.
+    pub fn is_power(self) -> bool {
+        !matches!(self, CircuitKind::Bond | CircuitKind::Control)
     }
 }
 
@@ -147,64 +155,4 @@ impl RacewayKind {
             _ => School::Na,
         }
     }
-}
-
-/// One segment of a run: one place, one method.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Segment {
-    /// The place.
-    pub place: Place,
-    /// How the conductors lie there.
-    #[serde(default)]
-    pub method: Method,
-    /// Length one way, m.
-    #[serde(default)]
-    #[schema(minimum = 0, maximum = 5000)]
-    pub length_m: Option<f64>,
-    /// Added to the site's high ambient instead of the place's figure, K.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    #[schema(minimum = -30, maximum = 60)]
-    pub ambient_add_c: Option<f64>,
-    /// Height above the roof, mm; below 23 mm (7/8 in) in the sun the wire gets hotter.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    #[schema(minimum = 0, maximum = 2000)]
-    pub roof_clearance_mm: Option<f64>,
-    /// The raceway, where there is one.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub raceway: Option<RacewayChoice>,
-}
-
-/// A run: circuits of one kind that go the same way in the same conductors' size.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Run {
-    /// Key within the job.
-    pub id: RunKey,
-    /// What it is called.
-    #[schema(min_length = 1, max_length = 80)]
-    pub name: String,
-    /// What it carries.
-    pub kind: CircuitKind,
-    /// The strings it carries, by letter (dc).
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    #[schema(max_items = 100)]
-    pub strings: Vec<Letter>,
-    /// The inverter whose output it carries (ac).
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub inverter: Option<InverterKey>,
-    /// The conductor.
-    #[serde(default)]
-    pub wire: WireChoice,
-    /// A neutral runs along (ac).
-    #[serde(default)]
-    pub neutral: bool,
-    /// Overcurrent device that protects it, A; ac where absent: the next standard size.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    #[schema(minimum = 1, maximum = 10000)]
-    pub ocpd_a: Option<f64>,
-    /// The way, segment by segment.
-    #[serde(default)]
-    #[schema(max_items = 50)]
-    pub segments: Vec<Segment>,
 }

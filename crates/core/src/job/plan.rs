@@ -1,0 +1,318 @@
+//! The plan as a graph: nodes where conductors end, join, turn or are switched; ways between them;
+//! circuits that go over ways in legs.
+
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{
+    CircuitKey, CircuitKind, DeviceKey, FaceKey, InverterKey, Letter, Method, NodeKey, Panel,
+    Place, RacewayChoice, WayKey, WireChoice,
+};
+
+/// What stands at a node.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum NodeKind {
+    /// Modules whose leads begin here.
+    Array,
+    /// Box at the array's edge.
+    RoofBox,
+    /// Box that is only pulled through.
+    PullBox,
+    /// Box in which conductors are joined or part.
+    JunctionBox,
+    /// Tee or body that joins two raceways.
+    Tee,
+    /// Parallel strings become one circuit.
+    Combiner,
+    /// A switch that isolates.
+    Isolator,
+    /// Enclosure with devices.
+    Enclosure,
+    /// An inverter.
+    Inverter,
+    /// Panel or board with a busbar.
+    Panel,
+    /// Meter.
+    Meter,
+    /// Earth electrode.
+    Electrode,
+}
+
+/// What a device in a node is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum DeviceKind {
+    /// Breaker.
+    Breaker,
+    /// Fuse in its holder.
+    Fuse,
+    /// Switch that isolates.
+    Isolator,
+    /// Surge protective device.
+    SurgeDevice,
+    /// Residual-current device.
+    Rcd,
+    /// Busbar.
+    Bus,
+    /// Bar for earth wires.
+    EarthBar,
+    /// Meter.
+    Meter,
+    /// Current transformer.
+    CurrentTransformer,
+}
+
+impl DeviceKind {
+    /// Whether it ends an overcurrent.
+    pub fn protects(self) -> bool {
+        matches!(self, DeviceKind::Breaker | DeviceKind::Fuse)
+    }
+}
+
+/// A device in a node.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Device {
+    /// What it is.
+    pub what: DeviceKind,
+    /// Rated amps.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 10000)]
+    pub amps_a: Option<f64>,
+    /// Width in ways of 17.5 mm.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 200)]
+    pub ways_n: Option<f64>,
+    /// The next device of the node toward the grid.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub feeds: Option<DeviceKey>,
+}
+
+/// A node of the plan.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Node {
+    /// What it is.
+    pub kind: NodeKind,
+    /// What it is called; its key where absent.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    #[schema(max_length = 80)]
+    pub name: String,
+    /// Where it is; absent: not said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub place: Option<Place>,
+    /// The face of an array.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub face: Option<FaceKey>,
+    /// The inverter that stands here.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub inverter: Option<InverterKey>,
+    /// The busbar of a panel and what feeds and loads it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub panel: Option<Panel>,
+    /// Ways of 17.5 mm the enclosure has.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 1000)]
+    pub ways_n: Option<f64>,
+    /// Devices in it by key.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub devices: BTreeMap<DeviceKey, Device>,
+}
+
+impl Node {
+    /// A node of a kind, with nothing said of it yet.
+    pub fn new(kind: NodeKind) -> Self {
+        Node {
+            kind,
+            name: String::new(),
+            place: None,
+            face: None,
+            inverter: None,
+            panel: None,
+            ways_n: None,
+            devices: BTreeMap::new(),
+        }
+    }
+}
+
+/// One part of a way: one place, one method.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Part {
+    /// The place; absent: not said.
+    #[serde(default)]
+    pub place: Option<Place>,
+    /// How the conductors lie there.
+    #[serde(default)]
+    pub method: Method,
+    /// Length one way, m.
+    #[serde(default)]
+    #[schema(minimum = 0, maximum = 5000)]
+    pub length_m: Option<f64>,
+    /// Added to the site's high ambient instead of the place's figure, K.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = -30, maximum = 60)]
+    pub ambient_add_c: Option<f64>,
+    /// Height above the roof, mm; below 23 mm (7/8 in) in the sun the wire gets hotter.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 2000)]
+    pub roof_clearance_mm: Option<f64>,
+    /// iec: it lies in thermal insulation; absent: not said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub insulated: Option<bool>,
+    /// na: the method is listed or marked for what the place asks of it (wet, sunlight); absent:
+    /// not said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub listed: Option<bool>,
+    /// The raceway, where there is one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub raceway: Option<RacewayChoice>,
+}
+
+/// One raceway or cable run from node to node; its parts one after the other.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[schema(as = PlanWay)]
+pub struct Way {
+    /// What it is called; its key where absent.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    #[schema(max_length = 80)]
+    pub name: String,
+    /// Where it begins.
+    pub from: NodeKey,
+    /// Where it ends.
+    pub to: NodeKey,
+    /// Its parts, in order.
+    #[serde(default)]
+    #[schema(max_items = 50)]
+    pub parts: Vec<Part>,
+    /// The earth wire, as it is written: AWG (na) or mm² (iec). Absent: computed, one for all that
+    /// lies in the way.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(max_length = 6)]
+    pub earth: Option<String>,
+}
+
+/// Where a circuit begins or ends: one of the four.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct End {
+    /// The tails of a string.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub string: Option<Letter>,
+    /// The trunk of a branch.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub branch: Option<Letter>,
+    /// An inverter: its output, or the inputs its strings go to.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub inverter: Option<InverterKey>,
+    /// A node: combiner, panel, box.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub node: Option<NodeKey>,
+    /// The device of that node it is connected to.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub device: Option<DeviceKey>,
+}
+
+impl End {
+    /// At a string.
+    pub fn string(letter: &Letter) -> Self {
+        End { string: Some(letter.clone()), ..End::default() }
+    }
+
+    /// At a branch.
+    pub fn branch(letter: &Letter) -> Self {
+        End { branch: Some(letter.clone()), ..End::default() }
+    }
+
+    /// At an inverter.
+    pub fn inverter(key: &InverterKey) -> Self {
+        End { inverter: Some(key.clone()), ..End::default() }
+    }
+
+    /// At a node.
+    pub fn node(key: &NodeKey) -> Self {
+        End { node: Some(key.clone()), ..End::default() }
+    }
+}
+
+/// One unspliced length of one wire: the unit of the pull and of the cut list.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Leg {
+    /// The conductor.
+    pub wire: WireChoice,
+    /// The ways it goes, in order.
+    #[schema(max_items = 50)]
+    pub via: Vec<WayKey>,
+}
+
+/// A circuit: from an end to an end, in legs.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Circuit {
+    /// What it carries.
+    pub kind: CircuitKind,
+    /// What it is called; its key where absent.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    #[schema(max_length = 80)]
+    pub name: String,
+    /// Where its power comes from.
+    pub from: End,
+    /// Where it goes; a string's absent end is the input its string goes to.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub to: Option<End>,
+    /// A neutral runs along (ac).
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub neutral: bool,
+    /// Overcurrent device that protects it, A, where none of its ends names one; ac where absent:
+    /// the next standard size.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 10000)]
+    pub ocpd_a: Option<f64>,
+    /// Its legs, from its beginning on.
+    #[serde(default)]
+    #[schema(max_items = 20)]
+    pub legs: Vec<Leg>,
+}
+
+impl Plan {
+    /// The overcurrent device a circuit's ends name.
+    fn device_at(&self, end: &End) -> Option<&Device> {
+        let node = self.nodes.get(end.node.as_ref()?)?;
+        node.devices.get(end.device.as_ref()?).filter(|d| d.what.protects())
+    }
+
+    /// Rating of the overcurrent device that is planned for a circuit, A: of the larger where both
+    /// ends name one, since that is the one its conductors have to stand.
+    pub fn protected_a(&self, circuit: &Circuit) -> Option<f64> {
+        let ends = [Some(&circuit.from), circuit.to.as_ref()];
+        let named = ends.into_iter().flatten().filter_map(|e| self.device_at(e)?.amps_a);
+        named.reduce(f64::max).or(circuit.ocpd_a)
+    }
+
+    /// Every inverter that stands at a node, with the node.
+    pub fn inverters_at(&self) -> impl Iterator<Item = (&InverterKey, &NodeKey)> {
+        self.nodes.iter().filter_map(|(key, node)| Some((node.inverter.as_ref()?, key)))
+    }
+
+    /// The node an inverter stands at.
+    pub fn node_of(&self, inverter: &InverterKey) -> Option<&NodeKey> {
+        self.inverters_at().find(|(own, _)| *own == inverter).map(|(_, key)| key)
+    }
+}
+
+/// The plan of a job's circuits.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Plan {
+    /// Nodes by key.
+    pub nodes: BTreeMap<NodeKey, Node>,
+    /// Ways by key.
+    pub ways: BTreeMap<WayKey, Way>,
+    /// Circuits by key.
+    pub circuits: BTreeMap<CircuitKey, Circuit>,
+}

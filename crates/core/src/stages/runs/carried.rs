@@ -1,0 +1,218 @@
+//! A circuit with the equipment it carries looked up.
+
+use std::collections::BTreeMap;
+
+use super::{Circuit, SharedCircuit};
+use crate::job::{self, CircuitKind, Edit, Job, JobBranch, JobString, WayKey};
+use crate::library::{InverterSheet, Library, MicroSheet, ModuleSheet};
+use crate::plan::{Indexed, PlanFound};
+use crate::registry::Bench;
+
+/// What lies in a way, counted.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct Load {
+    /// Current-carrying conductors of every circuit in it (na).
+    pub ccc_n: u32,
+    /// Circuits with power in it.
+    pub circuits_n: u32,
+}
+
+/// What every way of the plan holds.
+pub(super) type Loads = BTreeMap<WayKey, Load>;
+
+/// Counts what lies in every way.
+pub(super) fn loads(bench: &Bench, plan: &PlanFound) -> Loads {
+    let none = Loads::new();
+    let each = (0..plan.circuits.len()).map(|at| {
+        let c = Carried::of(bench, plan, &none, at);
+        let shared = Circuit {
+            kind: c.shared(),
+            neutral: c.circuit.neutral,
+            neutral_sense_only: false,
+            neutral_nonlinear: false,
+        };
+        if c.circuit.kind.is_power() { shared.current_carrying() } else { 0 }
+    });
+    let each: Vec<u32> = each.collect();
+    let mut loads = Loads::new();
+    for way in plan.plan.ways.keys() {
+        let load = loads.entry(way.clone()).or_default();
+        for laid in plan.lying_in(way) {
+            load.ccc_n += each[laid.circuit];
+            load.circuits_n += u32::from(each[laid.circuit] > 0);
+        }
+    }
+    loads
+}
+
+/// A circuit, and what hangs on it.
+pub(super) struct Carried<'a> {
+    /// The job.
+    pub(super) job: &'a Job,
+    /// Its data sheets.
+    pub(super) library: &'a Library,
+    /// The plan it is of.
+    pub(super) plan: &'a PlanFound,
+    /// Its place in the plan's list.
+    pub(super) at: usize,
+    /// The circuit.
+    pub(super) circuit: &'a job::Circuit,
+    /// Its strings with their modules.
+    pub(super) strings: Vec<(&'a JobString, &'a ModuleSheet)>,
+    /// Inverters that feed it; absent where a data sheet is not there.
+    pub(super) inverters: Vec<Option<&'a InverterSheet>>,
+    /// What every way of the plan holds.
+    pub(super) loads: &'a Loads,
+    /// Branches that feed it, with their units.
+    pub(super) branches: Vec<(&'a JobBranch, Option<&'a MicroSheet>)>,
+}
+
+impl<'a> Carried<'a> {
+    /// The circuit of this place in the plan's list.
+    pub(super) fn of(bench: &Bench<'a>, plan: &'a PlanFound, loads: &'a Loads, at: usize) -> Self {
+        let (job, library) = (bench.job, bench.library);
+        let Indexed { strings, inverters, branches, .. } = &plan.circuits[at];
+        let strings = strings.iter().filter_map(|i| {
+            let s = &job.strings[*i];
+            Some((s, library.module(&s.module)?))
+        });
+        let branches = branches.iter().map(|i| {
+            let b = &job.branches[*i];
+            (b, library.micro(&b.micro))
+        });
+        Carried {
+            job,
+            library,
+            plan,
+            loads,
+            at,
+            circuit: plan.circuit(at),
+            strings: strings.collect(),
+            inverters: inverters
+                .iter()
+                .map(|i| library.inverter(&job.inverters[*i].sheet))
+                .collect(),
+            branches: branches.collect(),
+        }
+    }
+
+    /// Whether it carries DC.
+    pub(super) fn is_dc(&self) -> bool {
+        self.circuit.kind.is_dc()
+    }
+
+    /// Strings in parallel: on a combined circuit those it carries, on a string's own those that
+    /// share its input, which would feed a fault in it.
+    pub(super) fn parallel(&self) -> u32 {
+        let n = match (self.circuit.kind, self.strings.first()) {
+            (CircuitKind::PvString, Some((own, _))) => {
+                let shares = |s: &&JobString| s.inverter == own.inverter && s.mppt == own.mppt;
+                self.job.strings.iter().filter(shares).count()
+            }
+            _ => self.strings.len(),
+        };
+        n.max(1) as u32
+    }
+
+    /// Strings whose current it carries.
+    pub(super) fn carried_n(&self) -> u32 {
+        if self.circuit.kind == CircuitKind::PvOutput {
+            self.strings.len().max(1) as u32
+        } else {
+            1
+        }
+    }
+
+    /// The module with the largest Isc, its gain in.
+    pub(super) fn strongest(&self) -> Option<&'a ModuleSheet> {
+        let isc = |m: &ModuleSheet| m.ratings.isc_a.unwrap_or(0.0) * (1.0 + m.ratings.gain());
+        self.strings.iter().map(|(_, m)| *m).max_by(|a, b| isc(a).total_cmp(&isc(b)))
+    }
+
+    /// Rated output of the optimizers that feed it, A; none where there are none, `Some(None)`
+    /// where a data sheet does not say.
+    pub(super) fn optimizer_a(&self) -> Option<Option<f64>> {
+        let devices: Vec<_> =
+            self.strings.iter().filter_map(|(s, _)| s.optimizer.as_ref()).collect();
+        if devices.is_empty() {
+            return None;
+        }
+        let rated = |d: &&_| self.library.optimizer(d)?.ratings.out_a_max_a;
+        Some(devices.iter().map(rated).sum())
+    }
+
+    /// Whether anything that feeds it has three phases.
+    pub(super) fn three_phase(&self) -> bool {
+        self.inverters.iter().flatten().any(|i| i.three_phase)
+            || self.branches.iter().any(|(b, _)| b.phase.is_some()) && self.branches.len() > 1
+    }
+
+    /// Rated output of all that feeds it, A; on three phases that of the fullest.
+    pub(super) fn rated_a(&self) -> Option<f64> {
+        let inverters: f64 =
+            self.inverters.iter().map(|i| i.and_then(|i| i.ac_a)).sum::<Option<_>>()?;
+        let units = |(b, m): &(&JobBranch, Option<&MicroSheet>)| {
+            Some((b.phase, m.and_then(|m| m.ac_a)? * f64::from(b.units())))
+        };
+        let branches: Vec<(Option<u32>, f64)> =
+            self.branches.iter().map(units).collect::<Option<_>>()?;
+        let on = |phase: u32| {
+            let own = branches.iter().filter(|(p, _)| p.unwrap_or(1) == phase);
+            own.map(|(_, a)| a).sum::<f64>()
+        };
+        let branches = if self.three_phase() {
+            on(1).max(on(2)).max(on(3))
+        } else {
+            branches.iter().map(|(_, a)| a).sum()
+        };
+        let known = !(self.inverters.is_empty() && self.branches.is_empty());
+        known.then_some(inverters + branches)
+    }
+
+    /// Nominal volts of its AC.
+    pub(super) fn ac_v(&self) -> Option<f64> {
+        let inverter = self.inverters.iter().flatten().find_map(|i| i.ac_v);
+        inverter.or_else(|| self.branches.iter().find_map(|(_, m)| m.and_then(|m| m.ac_v)))
+    }
+
+    /// The largest device its makers allow, A, and where it stands; none where none has a say: an
+    /// inverter's or unit's sheet need not name one, a module's has to.
+    pub(super) fn maker_max(&self) -> Option<(Option<f64>, &'static str)> {
+        let named = match self.circuit.kind {
+            CircuitKind::InverterOut => self.inverters.iter().flatten().find_map(|i| i.max_ocpd_a),
+            CircuitKind::MicroBranch => {
+                self.branches.iter().find_map(|(_, m)| m.and_then(|m| m.max_ocpd_a))
+            }
+            CircuitKind::PvString => {
+                let each = self.strings.iter().map(|(_, m)| m.ratings.series_fuse_a);
+                let least = each.reduce(|a, b| a.zip(b).map(|(a, b)| a.min(b)));
+                return least.map(|a| (a, "module.series_fuse_a"));
+            }
+            _ => None,
+        };
+        named.map(|a| (Some(a), "data sheet"))
+    }
+
+    /// Its kind as one of several circuits in a raceway (na).
+    pub(super) fn shared(&self) -> SharedCircuit {
+        // Two lines of 208Y/120: the neutral carries current (310.15(E)).
+        let two_of_208y = self.ac_v().is_some_and(|v| (200.0..=215.0).contains(&v));
+        match (self.is_dc(), self.three_phase()) {
+            (true, _) => SharedCircuit::Dc,
+            (false, true) => SharedCircuit::ThreePhase,
+            (false, false) if two_of_208y => SharedCircuit::TwoOf208y,
+            (false, false) => SharedCircuit::SplitPhase,
+        }
+    }
+
+    /// An edit of a leg's wire.
+    pub(super) fn wire_edit(
+        &self,
+        leg: usize,
+        field: &str,
+        value: impl Into<serde_json::Value>,
+    ) -> Vec<Edit> {
+        let key = &self.plan.circuits[self.at].key;
+        vec![Edit::new(format!("/plan/circuits/{key}/legs/{leg}/wire/{field}"), value)]
+    }
+}

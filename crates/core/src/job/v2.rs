@@ -336,7 +336,7 @@ impl<'a> Grower<'a> {
         self.plan.circuits.insert(key, circuit);
     }
 
-    /// A run that strings of several inverters shared ends at a box; from there nothing was planned.
+    /// A run that strings of several inverters shared ends at a box; nothing was planned beyond it.
     fn ends(&mut self) {
         let plan = &mut self.plan;
         for circuit in plan.circuits.values_mut().filter(|c| c.to.is_none()) {

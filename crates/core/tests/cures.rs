@@ -6,6 +6,9 @@ use heliant_core::job::{self, JobFile, applied};
 use heliant_core::{Report, evaluate};
 use serde_json::{Value, json};
 
+/// Puts a fault into a job.
+type Fault = fn(&mut Value);
+
 fn report(file: &JobFile) -> Report {
     evaluate(&file.job, &file.library, &file.readings)
 }
@@ -64,7 +67,7 @@ fn every_cure_of_the_demo_jobs_can_be_taken() {
 
 #[test]
 fn cures_of_faults_put_in_can_be_taken() {
-    let faults: [(&str, &str, fn(&mut Value)); 6] = [
+    let faults: [(&str, &str, Fault); 6] = [
         ("circuit.ampacity_terminal_a", KESTREL, |j| {
             j["plan"]["circuits"]["AC1"]["legs"][0]["wire"]["awg"] = json!("14");
         }),

@@ -11,6 +11,7 @@ use heliant_core::figure::Recording;
 use heliant_core::figure::{Check, Value, Verdict};
 use heliant_core::job::{self, JobFile, MAX_FILE_BYTES, Problem};
 use heliant_core::school::School;
+use heliant_core::search::{RouteAsk, RouteError, route};
 use heliant_core::sums;
 use heliant_core::{Report, evaluate_with};
 
@@ -55,6 +56,13 @@ enum Command {
         /// The job file.
         file: PathBuf,
     },
+    /// Route the strings of faces: the question as JSON in a file, the answer as JSON on standard
+    /// output. Exit 0: every string is joined; 1: a module cannot be reached; 2: the question is
+    /// wrong.
+    Route {
+        /// The question.
+        file: PathBuf,
+    },
     /// Print the JSON Schema of the job file.
     Schema,
     /// Run case files. Exit 0: all pass; 1: some differ; 2: a file is wrong.
@@ -87,6 +95,7 @@ fn main() -> ExitCode {
             sum(name.as_deref(), school, inputs, format)
         }
         Command::Migrate { file } => migrate(&file),
+        Command::Route { file } => route_file(&file),
         Command::Schema => {
             let schema =
                 serde_json::to_string_pretty(job::json_schema()).expect("the schema is JSON");
@@ -132,6 +141,34 @@ fn migrate(path: &Path) -> ExitCode {
         }
         Err(wrong) => {
             eprintln!("{wrong}");
+            ExitCode::from(2)
+        }
+    }
+}
+
+fn route_file(path: &Path) -> ExitCode {
+    let asked = read_text(path).and_then(|text| {
+        serde_json::from_str::<RouteAsk>(&text).map_err(|e| format!("{}: {e}", path.display()))
+    });
+    let ask = match asked {
+        Ok(ask) => ask,
+        Err(message) => {
+            eprintln!("{message}");
+            return ExitCode::from(2);
+        }
+    };
+    match route(&ask) {
+        Ok(routed) => {
+            let text = serde_json::to_string_pretty(&routed).expect("an answer is JSON");
+            print_out(&format!("{text}\n"));
+            ExitCode::SUCCESS
+        }
+        Err(RouteError::Lost(problems)) => {
+            say(&problems, Format::Text);
+            ExitCode::from(1)
+        }
+        Err(RouteError::Invalid(problems)) => {
+            say(&problems, Format::Text);
             ExitCode::from(2)
         }
     }

@@ -12,6 +12,7 @@ use crate::rules::rules;
 use crate::school::{Edition, School};
 use crate::stages::branches::{BranchDrawing, BranchesFound};
 use crate::stages::places::Places;
+use crate::stages::roof::{RoofFace, RoofFound};
 use crate::stages::runs::{RacewayCut, Route, RunsFound};
 use crate::stages::strings::{StringWindow, StringWindows, Tape, Tapes};
 use crate::stages::test::{JudgedReading, ReadingsFound};
@@ -86,6 +87,8 @@ pub struct Report {
     pub string_windows: Vec<StringWindow>,
     /// The volts along each branch of microinverters.
     pub branches: Vec<BranchDrawing>,
+    /// The roof map, face by face.
+    pub roof: Vec<RoofFace>,
     /// The way of the circuits through the house.
     pub route: Route,
     /// The cut through each raceway.
@@ -152,6 +155,7 @@ pub fn evaluate_with(
         tapes: found.take::<Tapes>().0,
         string_windows: found.take::<StringWindows>().0,
         branches: found.take::<BranchesFound>().drawings,
+        roof: found.take::<RoofFound>().faces,
         route: found.take::<Route>(),
         raceway_cuts: found.take::<RunsFound>().cuts,
         places: found.take::<Places>(),

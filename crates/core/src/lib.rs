@@ -9,7 +9,8 @@
 //! - [`figure`]: the vocabulary. A figure is declared, computed on a sheet, held against limits.
 //! - [`registry`]: what a stage brings with it: passes, calculations, quick sums.
 //! - [`stages`]: the rules, a folder per stage in the order of the job.
-//! - [`search`]: ways to wire a job. They ask the rules and edit nothing.
+//! - [`search`]: ways to wire a job, faces filled, strings routed. They ask the rules and edit
+//!   nothing.
 //! - [`rules`] holds what all of them registered. [`evaluate()`] makes the [`Report`] of a job;
 //!   [`cases`] and [`sums`] run single calculations.
 //! - [`watch`]: what a newer data sheet does to a job, and how it is mended.

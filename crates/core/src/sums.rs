@@ -281,7 +281,7 @@ pub fn into_job(sum: &'static Sum, inputs: &Map<String, Json>) -> Result<JobFile
                 n: n as u32,
                 inverter: "INV1".into(),
                 mppt: 1,
-                optimizer: None,
+                ..JobString::default()
             })
             .collect();
         settle(&mut job, &mut Vec::new());

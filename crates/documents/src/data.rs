@@ -32,6 +32,7 @@ pub(crate) fn pack(pack: &Pack) -> Json {
         (Stage::Site, "Site"),
         (Stage::Equipment, "Equipment"),
         (Stage::Strings, "Strings"),
+        (Stage::Roof, "Roof map"),
         (Stage::Runs, "Runs"),
         (Stage::Test, "Test"),
     ]
@@ -177,6 +178,11 @@ fn subject(subject: &Subject, pack: &Pack) -> String {
         Subject::Mppt { .. } => format!("Input {subject}"),
         Subject::String { .. } => format!("String {subject}"),
         Subject::Place { .. } => format!("Inverter at {subject}"),
+        Subject::Face { face } => {
+            let found = pack.report.roof.iter().find(|f| f.face == *face);
+            format!("Face {}", found.map_or(face.as_str(), |f| &f.name))
+        }
+        Subject::Join { .. } => format!("Join {subject}"),
         Subject::Branch { .. } => format!("Branch {subject}"),
         Subject::Circuit { .. } => format!("Circuit {subject}"),
         Subject::Way { .. } => format!("Way {subject}"),

@@ -91,6 +91,8 @@ api! {
     routes::plan::watch,
     routes::plan::migrate,
     routes::plan::command,
+    routes::roof::fill,
+    routes::roof::route,
     routes::sums::list,
     routes::sums::run,
     routes::sums::into_job,

@@ -10,6 +10,7 @@ use heliant_core::rules::rules;
 use heliant_core::school::School;
 use heliant_core::stages::branches::BranchDrawing;
 use heliant_core::stages::places::Places;
+use heliant_core::stages::roof::RoofFace;
 use heliant_core::stages::runs::{RacewayCut, Route};
 use heliant_core::stages::strings::{StringWindow, Tape};
 use heliant_core::stages::test::JudgedReading;
@@ -39,6 +40,8 @@ pub struct PackedReport {
     pub string_windows: Vec<StringWindow>,
     /// The volts along each branch of microinverters.
     pub branches: Vec<BranchDrawing>,
+    /// The roof map, face by face.
+    pub roof: Vec<RoofFace>,
     /// The way of the circuits through the house.
     pub route: Route,
     /// The cut through each raceway.
@@ -133,8 +136,18 @@ fn other_unit(id: &str, unit: Unit) -> Option<Unit> {
 impl From<Figure> for PackedFigure {
     fn from(f: Figure) -> Self {
         let unit = other_unit(f.id, f.unit);
-        PackedFigure { id: f.id, value: f.value, unit, missing: f.missing, note: f.note }
+        let value = f.value.map(|v| match v {
+            Value::Number(number) => Value::Number(short(number)),
+            other => other,
+        });
+        PackedFigure { id: f.id, value, unit, missing: f.missing, note: f.note }
     }
+}
+
+/// A number with ten significant digits: more than any screen or paper shows, and like things come
+/// to like numbers however they were added up.
+fn short(number: f64) -> f64 {
+    format!("{number:.9e}").parse().unwrap_or(number)
 }
 
 impl From<Check> for PackedCheck {
@@ -145,8 +158,8 @@ impl From<Check> for PackedCheck {
             figure: (c.figure != c.id).then_some(c.figure),
             verdict: c.verdict,
             limit: c.limit,
-            margin: c.margin,
-            margin_pct: c.margin_pct,
+            margin: c.margin.map(short),
+            margin_pct: c.margin_pct.map(short),
             unit: if measured { other_unit(c.figure, c.unit) } else { None },
             missing: c.missing,
             reason: c.reason,
@@ -211,6 +224,7 @@ impl From<Report> for PackedReport {
             tapes: report.tapes,
             string_windows: report.string_windows,
             branches: report.branches,
+            roof: report.roof,
             route: report.route,
             raceway_cuts: report.raceway_cuts,
             places: report.places,

@@ -8,6 +8,7 @@ pub mod library;
 pub mod pack;
 pub mod plan;
 pub mod readings;
+pub mod roof;
 pub mod session;
 pub mod sums;
 pub mod web;

@@ -41,6 +41,64 @@ export type Part = S["Part"];
 export type PlanWay = S["PlanWay"];
 export type Command = S["Command"];
 export type Route = S["Route"];
+export type FaceMap = S["FaceMap"];
+export type Placed = S["Placed"];
+/** A place on a face, mm along the eave and up the slope. */
+export type Point = [number, number];
+/** A box on a face, mm: left, lower, right, upper. */
+export type Area = [number, number, number, number];
+/** A module of the draft, with its corners and exits. */
+export interface RoofModule {
+  key: string;
+  area_mm: Area;
+  plus_mm: Point | null;
+  minus_mm: Point | null;
+  landscape: boolean;
+  turned: boolean;
+  /** The string it is in, and its place there from 1. */
+  string: string | null;
+  place: number | null;
+  reversed: boolean;
+  serial: string | null;
+}
+export interface RoofJoin {
+  /** Place of the module before it, from 1. */
+  place: number;
+  after: string;
+  before: string;
+  from_mm: Point | null;
+  to_mm: Point | null;
+  verdict: Verdict;
+  path_m: number | null;
+  jumper_m: number | null;
+}
+interface RoofTail {
+  from_mm: Point;
+  to_mm: Point;
+  wire_m: number;
+}
+export type RoofString = Omit<S["RoofString"], "tail_plus" | "tail_minus"> & {
+  /** Modules it has on the map. */
+  on_map_n: number;
+  joins: RoofJoin[];
+  tail_plus?: RoofTail | null;
+  tail_minus?: RoofTail | null;
+};
+/** A face of the roof map, its modules and joins put in their places. */
+export type RoofFace = Omit<
+  S["RoofFace"],
+  "box_mm" | "extent_mm" | "outline_mm" | "poses" | "strings" | "obstructions"
+> & {
+  box_mm?: Point | null;
+  extent_mm: Area;
+  outline_mm?: [Point, Point, Point, Point] | null;
+  modules: RoofModule[];
+  strings: RoofString[];
+  obstructions: (Omit<S["RoofObstruction"], "area_mm"> & { area_mm: Area })[];
+};
+export type Fill = S["Fill"];
+export type Reroute = S["Reroute"];
+export type Rerouted = S["Rerouted"];
 /** A number, a size or code, yes or no; absent when it cannot be had. */
 export type Value = number | string | boolean | null | undefined;
 export type Line = Omit<S["Line"], "value"> & { value: Value };
@@ -206,6 +264,12 @@ export const api = {
     unpacked(await taken(http.POST("/api/try", { body: { job, library } }))),
   ways: (job: Job, library: Library, ask: WaysAsk | null) =>
     taken<Ways>(http.POST("/api/ways", { body: { job, library, ask } })),
+  /** A face laid full of modules. */
+  fillFace: (job: Job, library: Library, ask: Fill) =>
+    taken(http.POST("/api/roof/fill", { body: { job, library, ask } })),
+  /** The strings of a face routed over it. */
+  routeFace: (job: Job, library: Library, ask: Reroute) =>
+    taken<Rerouted>(http.POST("/api/roof/route", { body: { job, library, ask } })),
   watch: (id: string) => taken<Watch[]>(http.GET("/api/jobs/{id}/watch", job(id))),
   sheets: () => taken<SheetLine[]>(http.GET("/api/sheets")),
   sheetFields: (kind: SheetKind) =>

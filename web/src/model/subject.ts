@@ -24,6 +24,10 @@ export function subjectKey(subject: Subject): string {
       return `string:${subject.string}`;
     case "branch":
       return `branch:${subject.branch}`;
+    case "face":
+      return `face:${subject.face}`;
+    case "join":
+      return `join:${subject.string}/${String(subject.place)}`;
     case "place":
       return `place:${subject.place}`;
     case "circuit":
@@ -62,6 +66,12 @@ export function subjectName(subject: Subject): string {
       return `String ${subject.string}`;
     case "branch":
       return `Branch ${subject.branch}`;
+    case "face":
+      return `Face ${subject.face}`;
+    case "join": {
+      const at = (place: number) => `${subject.string}${String(place)}`;
+      return `Join ${at(subject.place)} to ${at(subject.place + 1)}`;
+    }
     case "place":
       return `Inverter at ${subject.place}`;
     case "circuit":

@@ -180,9 +180,14 @@ export function Lines({ figure }: { figure: Figure }) {
 /** What the button of a cure does, in words. */
 function doing(edits: Edit[]): string {
   const [edit] = edits;
+  const sets = (end: string) => edits.some((e) => e.pointer.endsWith(end));
+  if (sets("/turned")) return "Turn it";
+  if (sets("/reversed")) return "Cross its leads";
+  if (sets("/jumpers")) return "Add the jumper";
+  if (sets("/modules")) return "Take them off";
   if (!edit || edits.length > 1) return "Do it";
   const value = String(edit.value);
-  if (/^\/strings\/\d+\/n$/.test(edit.pointer)) return `Make it ${value} in series`;
+  if (/^\/strings\/[^/]+\/n$/.test(edit.pointer)) return `Make it ${value} in series`;
   if (edit.pointer.endsWith("/raceway/size")) return `Use size ${value}`;
   if (edit.pointer.endsWith("/wire/awg")) return `Use ${value} AWG`;
   if (edit.pointer.endsWith("/wire/mm2")) return `Use ${value} mm²`;

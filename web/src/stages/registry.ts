@@ -4,7 +4,6 @@ import type { PlannedStage, StageModule } from "../shell/stage";
 const found = import.meta.glob<{ stage: StageModule }>("./*/stage.ts", { eager: true });
 
 const planned: PlannedStage[] = [
-  { key: "roof", at: 40, name: () => "Roof map" },
   { key: "protection", at: 60, name: () => "Protection" },
   { key: "earth", at: 70, name: (school) => (school === "na" ? "Ground" : "Earth") },
   { key: "packlist", at: 80, name: () => "Pack list" },

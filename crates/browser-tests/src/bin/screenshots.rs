@@ -53,6 +53,9 @@ async fn desk(
         }
         shoot(&page, folder, &stage.to_lowercase()).await?;
     }
+    page.stage("Roof map").await?;
+    page.marked("roof-map-sw").await?;
+    shoot(&page, folder, "roof").await?;
     page.stage("Test").await?;
     page.enter("Irradiance", "618").await?;
     page.enter("Temperature", "39.6").await?;
@@ -102,8 +105,6 @@ async fn more(page: &Page, folder: &std::path::Path) -> WebDriverResult<()> {
     page.press("Made-up station").await?;
     page.marked("weather-read").await?.scroll_into_view().await?;
     shoot(page, folder, "weather").await?;
-    page.marked("place-recommended").await?.scroll_into_view().await?;
-    shoot(page, folder, "places").await?;
     page.open("/library").await?;
     page.see(By::XPath("//nav//button[contains(., 'H6')][contains(., 'rev 2')]"))
         .await?

@@ -4,6 +4,7 @@ mod faults;
 mod field;
 mod jobs;
 mod planning;
+mod roof;
 mod runs;
 mod sheets;
 mod shell;

@@ -19,6 +19,8 @@ pub enum Stage {
     Equipment,
     /// Strings against the inverter's window.
     Strings,
+    /// Modules on their faces, and how their leads join.
+    Roof,
     /// Conductors, raceways, the panel they end in.
     Runs,
     /// Readings against what they should be.
@@ -27,8 +29,8 @@ pub enum Stage {
 
 impl Stage {
     /// Every stage, in the order of the job.
-    pub const ALL: [Stage; 5] =
-        [Stage::Site, Stage::Equipment, Stage::Strings, Stage::Runs, Stage::Test];
+    pub const ALL: [Stage; 6] =
+        [Stage::Site, Stage::Equipment, Stage::Strings, Stage::Roof, Stage::Runs, Stage::Test];
 }
 
 /// What is said of a figure or a check wherever it stands.

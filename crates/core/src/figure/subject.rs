@@ -5,7 +5,7 @@ use std::fmt;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::job::{CircuitKey, InverterKey, Letter, NodeKey, ReadingKey, WayKey};
+use crate::job::{CircuitKey, FaceKey, InverterKey, Letter, NodeKey, ReadingKey, WayKey};
 
 /// What a figure is about. On the wire its kind stands beside the keys that make it up; written out
 /// it is the short name by which a person would say it.
@@ -42,6 +42,18 @@ pub enum Subject {
     Branch {
         /// Its letter.
         branch: Letter,
+    },
+    /// A face of the roof map.
+    Face {
+        /// Its key.
+        face: FaceKey,
+    },
+    /// A join of two modules of a string.
+    Join {
+        /// The string's letter.
+        string: Letter,
+        /// Place of the module before it, from 1.
+        place: usize,
     },
     /// A place for the inverter.
     Place {
@@ -114,6 +126,8 @@ impl fmt::Display for Subject {
             Subject::String { string: letter } | Subject::Branch { branch: letter } => {
                 write!(f, "{letter}")
             }
+            Subject::Face { face } => write!(f, "{face}"),
+            Subject::Join { string, place } => write!(f, "{string}{place}-{string}{}", place + 1),
             Subject::Place { place } => f.write_str(place),
             Subject::Circuit { circuit, leg: None } => write!(f, "{circuit}"),
             Subject::Circuit { circuit, leg: Some(leg) } => write!(f, "{circuit}/{leg}"),

@@ -25,11 +25,20 @@ impl Edit {
     }
 }
 
-/// What a pointer leads to; in a list a member by its place or its key.
+/// What a pointer leads to; in a list a member by its place or its key. The last part may be new:
+/// what says nothing is not written.
 fn at<'v>(mut value: &'v mut Value, pointer: &str) -> Option<&'v mut Value> {
-    for part in pointer.split('/').skip(1) {
+    let mut parts = pointer.split('/').skip(1).peekable();
+    while let Some(part) = parts.next() {
+        let last = parts.peek().is_none();
         value = match value {
-            Value::Object(members) => members.get_mut(part)?,
+            Value::Object(members) => {
+                if last {
+                    members.entry(part).or_insert(Value::Null)
+                } else {
+                    members.get_mut(part)?
+                }
+            }
             Value::Array(list) => {
                 let own = |v: &Value| ["letter", "id"].iter().any(|key| v[key] == part);
                 let place = list.iter().position(own).or_else(|| part.parse().ok())?;

@@ -14,9 +14,17 @@ use utoipa::{PartialSchema, ToSchema};
 /// Longest key in characters, letters of strings excepted.
 pub(super) const LONGEST: usize = 40;
 
-/// Whether a key of the plan may hold this character: what stands in an address as it is.
+/// Whether a key may hold this character: what stands in an address as it is.
 pub(super) fn allowed(c: char) -> bool {
     c.is_alphanumeric() || matches!(c, '-' | '_' | '.' | '+' | ' ')
+}
+
+/// What is wrong with the key of a member, and what would be right.
+pub(super) fn problem(key: &str) -> Option<(String, String)> {
+    let long = key.chars().count() > LONGEST;
+    let wrong = key.is_empty() || long || !key.chars().all(allowed);
+    let allowed = format!("letters, digits, space, - _ . + and up to {LONGEST} characters");
+    wrong.then(|| (format!("`{key}` is no key"), format!("{allowed}; no slash")))
 }
 
 fn short() -> ObjectBuilder {
@@ -116,6 +124,10 @@ keys! {
     CircuitKey short;
     /// Key of a device, in its node.
     DeviceKey short;
+    /// Key of a module on the roof map; it stands once in a job.
+    ModuleKey short;
+    /// Key of an obstruction, on its face.
+    ObstructionKey short;
     /// Key of a reading.
     ReadingKey short;
 }

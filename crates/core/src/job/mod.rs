@@ -15,6 +15,8 @@ mod plan_problems;
 mod read;
 mod records;
 mod references;
+mod roof;
+mod roof_problems;
 mod settings;
 mod settle;
 mod site;
@@ -26,6 +28,8 @@ mod validate;
 mod weather;
 mod wire;
 
+use std::collections::BTreeMap;
+
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -36,13 +40,17 @@ pub use choices::{Choices, RacewaySizes, choices};
 pub use command::{Command, commanded};
 pub use edit::{Edit, applied};
 pub use file::{Document, JobFile, VERSION};
-pub use keys::{CircuitKey, DeviceKey, FaceKey, InverterKey, Letter, NodeKey, ReadingKey, WayKey};
+pub use keys::{
+    CircuitKey, DeviceKey, FaceKey, InverterKey, Letter, ModuleKey, NodeKey, ObstructionKey,
+    ReadingKey, WayKey,
+};
 pub use place::{CircuitKind, Method, Place, RacewayChoice, RacewayKind};
 pub use plan::{Circuit, Device, DeviceKind, End, Leg, Node, NodeKind, Part, Plan, Way};
 pub(crate) use plan_problems::plan_problems;
 pub use read::{MAX_FILE_BYTES, Opened, json_schema, read, read_job, read_value};
 pub use records::{Reading, ReadingValues};
 pub use references::{Reference, Used};
+pub use roof::{FaceMap, FreePaths, Obstruction, Placed};
 pub use settings::{Confirmed, InverterPlace, KeptSheet, Panel, Settings};
 pub use settle::settle;
 pub use site::{Building, ColdMethod, Face, Mounting, Site};
@@ -83,6 +91,9 @@ pub struct Job {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(max_items = 100)]
     pub branches: Vec<JobBranch>,
+    /// The roof map, by face.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub roof: BTreeMap<FaceKey, FaceMap>,
     /// Nodes, ways and circuits.
     #[serde(default)]
     pub plan: Plan,
@@ -115,6 +126,7 @@ impl Job {
             inverters: Vec::new(),
             strings: Vec::new(),
             branches: Vec::new(),
+            roof: BTreeMap::new(),
             plan: Plan::default(),
             places: Vec::new(),
             settings: Settings::default(),

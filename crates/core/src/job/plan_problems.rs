@@ -73,11 +73,8 @@ impl Plans<'_> {
     }
 
     fn key(&mut self, key: &str, list: impl FnOnce() -> String) {
-        let long = key.chars().count() > keys::LONGEST;
-        if key.is_empty() || long || !key.chars().all(keys::allowed) {
-            let (message, most) = (format!("`{key}` is no key"), keys::LONGEST);
-            let allowed = format!("letters, digits, space, - _ . + and up to {most} characters");
-            self.say(list(), message, format!("{allowed}; no slash"));
+        if let Some((message, hint)) = keys::problem(key) {
+            self.say(list(), message, hint);
         }
     }
 

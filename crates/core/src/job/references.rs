@@ -53,6 +53,14 @@ impl Job {
             add("branches", i, &b.letter, "module", SheetKind::Module, &b.module, b.units());
             add("branches", i, &b.letter, "micro", SheetKind::Micro, &b.micro, b.units());
         }
+        for (face, map) in &self.roof {
+            // Its pieces are counted with strings and branches.
+            if let Some(sheet) = &map.module {
+                let at = format!("/roof/{face}/module");
+                let kind = SheetKind::Module;
+                found.push(Reference { address: at.clone(), by_key: at, kind, sheet, pieces_n: 0 });
+            }
+        }
         found
     }
 

@@ -31,6 +31,18 @@ pub struct Settings {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 1, maximum = 1000)]
     pub network_a: Option<f64>,
+    /// Paths for the fire service are kept free on the roof; absent: not said. They are not asked
+    /// of out-buildings.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub fire_paths: Option<bool>,
+    /// Slack kept for clips at each join and tail of a string, m; 0.10 where absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 5)]
+    pub lead_slack_m: Option<f64>,
+    /// Stock lengths of jumpers, m; 0.5, 1, 2, 3, 5 and 10 where none is said.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 50)]
+    pub jumpers_m: Vec<f64>,
 }
 
 /// The main panel.

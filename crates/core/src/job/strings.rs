@@ -1,9 +1,11 @@
 //! What makes power: inverters, strings, branches of microinverters.
 
+use std::collections::BTreeMap;
+
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{FaceKey, InverterKey, Letter};
+use super::{FaceKey, InverterKey, Letter, ModuleKey};
 use crate::library::SheetRef;
 
 /// An inverter of the job.
@@ -17,7 +19,7 @@ pub struct JobInverter {
 }
 
 /// A string: modules in series on one MPPT.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct JobString {
     /// Its letter; tape, labels and tests go by it.
@@ -38,6 +40,20 @@ pub struct JobString {
     /// fixed volts.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub optimizer: Option<SheetRef>,
+    /// Its modules on the roof map, in order: + of each joins - of the next.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 200)]
+    pub modules: Vec<ModuleKey>,
+    /// The other way round: - of each joins + of the next.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub plus_first: bool,
+    /// Modules that are joined the wrong way round: turned, with the joins left where they were.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 200)]
+    pub reversed: Vec<ModuleKey>,
+    /// Jumpers that are planned, m, by the module each comes behind.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub jumpers: BTreeMap<ModuleKey, f64>,
 }
 
 /// A branch of microinverters on one trunk cable.

@@ -5,7 +5,7 @@ use std::collections::HashSet;
 use std::fmt::Display;
 use std::hash::Hash;
 
-use super::{Building, ColdMethod, JobFile, RacewayKind, VERSION, plan_problems};
+use super::{Building, ColdMethod, JobFile, RacewayKind, VERSION, plan_problems, roof_problems};
 use crate::library::Library;
 use crate::problem::Problem;
 use crate::quantity::below;
@@ -25,6 +25,7 @@ pub fn validate(file: &JobFile) -> Vec<Problem> {
     v.strings(file);
     v.branches(file);
     v.problems.extend(plan_problems(&file.job));
+    v.problems.extend(roof_problems::roof_problems(&file.job));
     v.unique(file.job.places.iter().map(|p| &p.name), "/job/places", "name");
     v.unique(file.readings.iter().map(|r| &r.id), "/readings", "id");
     for (i, reading) in file.readings.iter().enumerate() {

@@ -25,7 +25,7 @@ pub use about::About;
 pub use field::Field;
 pub use inverter::{InverterRatings, InverterSheet, Mppt, SwitchOn};
 pub use micro::{MicroSheet, Trunk};
-pub use module::{ModuleRatings, ModuleSheet};
+pub use module::{LeadExits, ModuleRatings, ModuleSheet};
 pub use optimizer::{OptimizerRatings, OptimizerSheet};
 
 use crate::problem::Problem;
@@ -79,7 +79,7 @@ pub trait SheetData: Headed + Serialize + DeserializeOwned + ToSchema {
 }
 
 /// A reference to one revision of a data sheet.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct SheetRef {
     /// Key of the sheet.

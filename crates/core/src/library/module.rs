@@ -31,6 +31,11 @@ const FIELDS: &[Field] = &[
     number(BODY, "depth_mm", "Frame depth", "mm"),
     number(BODY, "weight_kg", "Weight", "kg"),
     number(BODY, "lead_m", "Length of each lead", "m"),
+    number(BODY, "lead_minus_m", "Length of the − lead, where it differs", "m"),
+    number(BODY, "exits.plus_u_mm", "+ leaves, from the left edge", "mm"),
+    number(BODY, "exits.plus_v_mm", "+ leaves, from the lower edge", "mm"),
+    number(BODY, "exits.minus_u_mm", "− leaves, from the left edge", "mm"),
+    number(BODY, "exits.minus_v_mm", "− leaves, from the lower edge", "mm"),
 ];
 
 /// A module's electrical values at standard test conditions (1000 W/m², 25 °C).
@@ -129,6 +134,32 @@ pub struct ModuleSheet {
     #[serde(default)]
     #[schema(minimum = 0, maximum = 10)]
     pub lead_m: Option<f64>,
+    /// Length of the - lead where it differs, m.
+    #[serde(default)]
+    #[schema(minimum = 0, maximum = 10)]
+    pub lead_minus_m: Option<f64>,
+    /// Where the leads leave it.
+    #[serde(default)]
+    pub exits: LeadExits,
+}
+
+/// Where the leads leave a module, mm from the lower left corner of the portrait module seen from
+/// its front.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct LeadExits {
+    /// +, along the width.
+    #[schema(minimum = 0, maximum = 5000)]
+    pub plus_u_mm: Option<f64>,
+    /// +, along the length.
+    #[schema(minimum = 0, maximum = 5000)]
+    pub plus_v_mm: Option<f64>,
+    /// -, along the width.
+    #[schema(minimum = 0, maximum = 5000)]
+    pub minus_u_mm: Option<f64>,
+    /// -, along the length.
+    #[schema(minimum = 0, maximum = 5000)]
+    pub minus_v_mm: Option<f64>,
 }
 
 impl SheetData for ModuleSheet {

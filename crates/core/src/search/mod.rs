@@ -1,12 +1,19 @@
-//! Ways to wire a job, searched by tables. The search asks the rules of the strings what an input
-//! may take; it edits nothing.
+//! Ways to wire a job, faces filled with modules, strings routed over them. A search asks the
+//! rules; what it finds is a proposal, and nothing is edited.
 
 mod deal;
+mod fill;
 mod layout;
+mod route;
 mod ways;
 
+pub use fill::{Fill, Filled, Lay, fill};
 pub use layout::{
     Choice, Found, Layout, LayoutInputs, LayoutMppt, MpptUse, Note, choices, layout, search,
+};
+pub use route::{
+    Reroute, Rerouted, RouteAsk, RouteError, RouteFace, RouteModule, RouteString, RouteSum, Routed,
+    RoutedFace, RoutedJumper, RoutedString, WHOLE_N, reroute, route, route_unproved,
 };
 pub use ways::{Remedy, Way, WayFace, WayUse, Ways, WaysAsk, ask_of, ways};
 

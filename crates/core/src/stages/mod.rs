@@ -4,6 +4,7 @@
 pub mod branches;
 pub mod equipment;
 pub mod places;
+pub mod roof;
 pub mod runs;
 pub mod site;
 pub mod strings;
@@ -17,6 +18,7 @@ pub fn define(r: &mut Registry) {
     equipment::define(r);
     strings::define(r);
     branches::define(r);
+    roof::define(r);
     runs::define(r);
     places::define(r);
     test::define(r);

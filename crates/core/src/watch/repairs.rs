@@ -1,4 +1,5 @@
-//! Repairs: edits that come to a job without new stops.
+//! Repairs: edits that come to a job without new stops, but for the roof map, whose strings are
+//! then routed anew.
 
 use serde_json::json;
 
@@ -125,15 +126,17 @@ impl Mending<'_> {
     ) -> Option<Repair> {
         let mut edits = edits;
         let mut also: Vec<Stop> = Vec::new();
-        let (job, report) = loop {
+        let (job, report, map) = loop {
             let job = applied(self.job, &edits)?;
             if !validate(&JobFile::new(job.clone(), known.clone(), Vec::new())).is_empty() {
                 return None;
             }
             let report = evaluate(&job, known, &[]);
             let stops = newly(self.before, &report, Verdict::Fail);
+            let (map, stops): (Vec<_>, Vec<_>) =
+                stops.into_iter().partition(|s| s.check.stage == Stage::Roof);
             if stops.is_empty() {
-                break (job, report);
+                break (job, report, map);
             }
             // A raceway that is too small is exchanged for a larger one; anything else that stops
             // is no repair.
@@ -150,6 +153,9 @@ impl Mending<'_> {
         let warns_n = newly(self.before, &report, Verdict::Warn).len() as u32;
         let (text, mut opens) = self.words(&job, inverter);
         opens.extend(also.iter().map(|s| format!("raceway {}, for a larger one", s.check.subject)));
+        if !map.is_empty() {
+            opens.push("the roof map: its strings are routed anew".to_owned());
+        }
         let cost = self.cost(&job, known, &also, inverter.is_some());
         Some(Repair {
             text,

@@ -8,7 +8,9 @@ use std::collections::BTreeSet;
 use heliant_core::evaluate;
 use heliant_core::figure::Verdict;
 use heliant_core::job::{self, Building, Face, Job, JobFile, JobInverter, Mounting};
-use heliant_core::library::{InverterSheet, Library, ModuleRatings, ModuleSheet, Mppt, SheetRef};
+use heliant_core::library::{
+    InverterSheet, LeadExits, Library, ModuleRatings, ModuleSheet, Mppt, SheetRef,
+};
 use heliant_core::school::School;
 use heliant_core::search::{WayFace, WaysAsk, ask_of, ways};
 
@@ -43,6 +45,8 @@ fn module() -> ModuleSheet {
         depth_mm: None,
         weight_kg: None,
         lead_m: None,
+        lead_minus_m: None,
+        exits: LeadExits::default(),
     }
 }
 

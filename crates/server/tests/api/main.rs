@@ -7,6 +7,7 @@ mod jobs;
 mod library;
 mod plan;
 mod readings;
+mod roof;
 mod security;
 mod sheets;
 mod versions;

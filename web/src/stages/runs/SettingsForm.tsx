@@ -9,7 +9,7 @@ import { Sheet } from "../../ui/Sheet";
 type Settings = NonNullable<Job["settings"]>;
 
 const FIELDS: readonly (readonly [
-  Exclude<keyof Settings, "edition">,
+  Exclude<keyof Settings, "edition" | "fire_paths" | "jumpers_m">,
   string,
   string,
   "both" | "iec",

@@ -115,7 +115,7 @@ fn into_job(
                 n: u.n,
                 inverter: u.inverter.clone(),
                 mppt: u.mppt,
-                optimizer: None,
+                ..JobString::default()
             });
         }
     }
@@ -130,7 +130,15 @@ fn into_job(
     for like in likes {
         for string in strings.iter_mut().filter(|s| s.letter.is_empty()) {
             if let Some(at) = left.iter().position(|old| like(old, string)) {
-                string.letter = left.remove(at).letter.clone();
+                let old = left.remove(at);
+                string.letter = old.letter.clone();
+                // One of as many modules lies on the roof as it did.
+                if old.n == string.n {
+                    string.modules.clone_from(&old.modules);
+                    string.jumpers.clone_from(&old.jumpers);
+                    string.reversed.clone_from(&old.reversed);
+                    string.plus_first = old.plus_first;
+                }
             }
         }
     }

@@ -1,0 +1,153 @@
+//! A routing, what it costs, and which way round the modules of one string lie best.
+
+use std::ops::Add;
+
+use super::RouteSum;
+use super::question::Field;
+
+/// What a routing costs, in the order it is ranked: joins lost, wire, jumpers, turned modules.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) struct Cost {
+    lost: u32,
+    /// Whole micrometres, so that sums do not depend on their order.
+    wire_um: u64,
+    jumpers: u32,
+    turned: u32,
+}
+
+impl Cost {
+    /// A join that cannot be.
+    pub const LOST: Cost = Cost { lost: 1, wire_um: 0, jumpers: 0, turned: 0 };
+    pub fn wire(m: f64) -> Cost {
+        Cost { wire_um: (m * 1e6).round() as u64, ..Cost::default() }
+    }
+
+    pub fn jumper(m: f64) -> Cost {
+        Cost { jumpers: 1, ..Cost::wire(m) }
+    }
+
+    pub fn turned(turned: bool) -> Cost {
+        Cost { turned: u32::from(turned), ..Cost::default() }
+    }
+
+    /// One number in the same order, for up to 31 modules: a thousand kilometres of wire at most.
+    pub fn packed(self) -> u64 {
+        let (lost, jumpers, turned) =
+            (u64::from(self.lost), u64::from(self.jumpers), u64::from(self.turned));
+        lost << 56 | self.wire_um << 10 | jumpers << 5 | turned
+    }
+
+    /// What it comes to; none where a join is lost.
+    pub fn sum(self) -> Option<RouteSum> {
+        let (jumpers_n, turned_n) = (self.jumpers as usize, self.turned as usize);
+        (self.lost == 0).then(|| RouteSum { wire_m: self.wire_m(), jumpers_n, turned_n })
+    }
+
+    fn wire_m(self) -> f64 {
+        self.wire_um as f64 / 1e6
+    }
+}
+
+impl Add for Cost {
+    type Output = Cost;
+
+    fn add(self, other: Cost) -> Cost {
+        Cost {
+            lost: self.lost + other.lost,
+            wire_um: self.wire_um + other.wire_um,
+            jumpers: self.jumpers + other.jumpers,
+            turned: self.turned + other.turned,
+        }
+    }
+}
+
+/// A routing of a face.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Tours {
+    /// The modules of each string in order: - of the first is free, + of the last.
+    pub strings: Vec<Vec<usize>>,
+    /// Which modules are turned.
+    pub turned: Vec<bool>,
+}
+
+impl Tours {
+    /// What it costs.
+    pub fn cost(&self, field: &Field) -> Cost {
+        self.strings
+            .iter()
+            .map(|s| string_cost(field, s, &self.turned))
+            .fold(Cost::default(), Add::add)
+    }
+
+    /// Lays each string the way round, and from the end, that costs least.
+    pub fn settle(&mut self, field: &Field) {
+        for string in &mut self.strings {
+            settle(field, string, &mut self.turned);
+        }
+    }
+}
+
+/// What one string costs.
+fn string_cost(field: &Field, order: &[usize], turned: &[bool]) -> Cost {
+    let [first, .., last] = order else {
+        return order.first().map_or(Cost::default(), |m| {
+            let t = turned[*m];
+            field.first(*m, t) + field.last(*m, t) + Cost::turned(t)
+        });
+    };
+    let ends = field.first(*first, turned[*first]) + field.last(*last, turned[*last]);
+    let joins = order.windows(2).map(|p| field.arc(p[0], turned[p[0]], p[1], turned[p[1]]));
+    let turns = order.iter().map(|m| Cost::turned(turned[*m]));
+    joins.chain(turns).fold(ends, Add::add)
+}
+
+/// Lays one string the way round, and from the end, that costs least; gives its cost.
+fn settle(field: &Field, order: &mut [usize], turned: &mut [bool]) -> Cost {
+    let (ahead, ways) = laid_best(field, order.iter().copied());
+    let (back, ways_back) = laid_best(field, order.iter().rev().copied());
+    let (cost, ways) = if back < ahead {
+        order.reverse();
+        (back, ways_back)
+    } else {
+        (ahead, ways)
+    };
+    for (m, way) in order.iter().zip(ways) {
+        turned[*m] = way;
+    }
+    cost
+}
+
+/// The least cost of an order over all ways round, and those ways.
+fn laid_best(field: &Field, order: impl Iterator<Item = usize>) -> (Cost, Vec<bool>) {
+    let round = field.ways_round();
+    let mut before: Option<(usize, [Cost; 2])> = None;
+    let mut came: Vec<[bool; 2]> = Vec::new();
+    for m in order {
+        let mut costs = [Cost::LOST; 2];
+        let mut from = [false; 2];
+        for &way in round {
+            let own = Cost::turned(way);
+            let best = match before {
+                None => (field.first(m, way), false),
+                Some((p, reached)) => round
+                    .iter()
+                    .map(|&w| (reached[usize::from(w)] + field.arc(p, w, m, way), w))
+                    .min()
+                    .unwrap_or((Cost::LOST, false)),
+            };
+            costs[usize::from(way)] = best.0 + own;
+            from[usize::from(way)] = best.1;
+        }
+        before = Some((m, costs));
+        came.push(from);
+    }
+    let Some((last, costs)) = before else { return (Cost::default(), Vec::new()) };
+    let ends = round.iter().map(|&w| (costs[usize::from(w)] + field.last(last, w), w));
+    let (cost, mut way) = ends.min().unwrap_or((Cost::LOST, false));
+    let mut ways = vec![false; came.len()];
+    for at in (0..came.len()).rev() {
+        ways[at] = way;
+        way = came[at][usize::from(way)];
+    }
+    (cost, ways)
+}

@@ -1,0 +1,87 @@
+//! The roof map: faces filled with modules, strings routed over them.
+
+use heliant_core::job::{Job, MAX_FILE_BYTES};
+use heliant_core::library::Library;
+use heliant_core::search::{Fill, Filled, Reroute, Rerouted, fill as fill_face, reroute};
+use rocket::data::Data;
+use rocket::post;
+use rocket::serde::json::Json;
+use serde::de::DeserializeOwned;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::body_text;
+use super::jobs::parse_plan;
+use crate::compute::computed;
+use crate::guard::Guarded;
+use crate::problem::{ApiError, ProblemBody};
+
+/// A face to be filled.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AskFill {
+    /// The job.
+    pub job: Job,
+    /// Its data sheets.
+    pub library: Library,
+    /// What is asked.
+    pub ask: Fill,
+}
+
+/// A face to be routed.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AskRoute {
+    /// The job.
+    pub job: Job,
+    /// Its data sheets.
+    pub library: Library,
+    /// What is asked.
+    pub ask: Reroute,
+}
+
+/// Modules laid on a face; nothing is kept.
+#[utoipa::path(
+    operation_id = "fill_face",
+    context_path = "/api",
+    tag = "roof",
+    request_body = AskFill,
+    responses((status = 200, body = Filled), (status = 422, body = ProblemBody)),
+)]
+#[post("/roof/fill", data = "<data>")]
+pub async fn fill(signed: Guarded, data: Data<'_>) -> Result<Json<Filled>, ApiError> {
+    signed?;
+    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let done = computed(move || {
+        let (job, library, ask) = asked(&text)?;
+        fill_face(&job, &library, &ask).map_err(ApiError::Invalid)
+    });
+    Ok(Json(done.await??))
+}
+
+/// The strings of a face routed; nothing is kept.
+#[utoipa::path(
+    operation_id = "route_face",
+    context_path = "/api",
+    tag = "roof",
+    request_body = AskRoute,
+    responses((status = 200, body = Rerouted), (status = 422, body = ProblemBody)),
+)]
+#[post("/roof/route", data = "<data>")]
+pub async fn route(signed: Guarded, data: Data<'_>) -> Result<Json<Rerouted>, ApiError> {
+    signed?;
+    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let done = computed(move || {
+        let (job, library, ask) = asked(&text)?;
+        reroute(&job, &library, &ask).map_err(ApiError::Invalid)
+    });
+    Ok(Json(done.await??))
+}
+
+/// Job, data sheets and question of a body.
+fn asked<A: DeserializeOwned>(text: &str) -> Result<(Job, Library, A), ApiError> {
+    let (mut rest, plan) = parse_plan(text, &["ask"])?;
+    let ask = serde_json::from_value(rest.remove("ask").unwrap_or_default())
+        .map_err(|e| ApiError::invalid("/ask", e.to_string(), "see /api/openapi.json"))?;
+    Ok((plan.job, plan.library, ask))
+}

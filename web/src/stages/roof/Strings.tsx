@@ -1,0 +1,135 @@
+/** Each string as a row, and its joins as sentences: what is drawn above, to be read. */
+import { useState } from "react";
+import type { Check, RoofString } from "../../api/client";
+import { amount } from "../../model/format";
+import { checkKey, worst } from "../../model/report";
+import { useBench } from "../../shell/bench";
+import { Sheet } from "../../ui/Sheet";
+import { Tape } from "../../ui/Tape";
+import { Badge } from "../../ui/verdict";
+
+interface Props {
+  checks: Check[];
+  rows: { face: string; s: RoofString }[];
+  /** Strings that stay as they are when a face is routed. */
+  keep: string[];
+  onKeep: (letter: string) => void;
+}
+
+const ofString = (c: Check, letter: string): boolean =>
+  (c.subject.kind === "string" || c.subject.kind === "join") && c.subject.string === letter;
+
+export function Strings({ checks, rows, keep, onKeep }: Props) {
+  const { view, canPlan, pick } = useBench();
+  const [open, setOpen] = useState<string | null>(null);
+  const { report } = view;
+  return (
+    <Sheet title="Strings on the map" className="mt-3">
+      <div className="overflow-x-auto">
+        <table className="w-full text-sm">
+          <thead>
+            <tr className="border-b border-line text-left text-xs text-ink-2">
+              <th className="px-3 py-1.5 font-normal">String</th>
+              <th className="px-2 font-normal">Face</th>
+              <th className="px-2 text-right font-normal">modules</th>
+              <th className="px-2 text-right font-normal">jumpers</th>
+              <th className="px-2 text-right font-normal">tail + / −</th>
+              <th className="px-2 font-normal" />
+              {canPlan && <th className="px-2 font-normal">stays</th>}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map(({ face, s }) => {
+              const own = checks.filter((c) => ofString(c, s.letter));
+              const bad = own.find((c) => c.verdict === worst(own));
+              return (
+                <tr key={s.letter} className="border-b border-line">
+                  <td className="px-3 py-1.5">
+                    <button
+                      type="button"
+                      aria-expanded={open === s.letter}
+                      className="flex items-center gap-2 underline max-md:min-h-12"
+                      onClick={() => {
+                        setOpen(open === s.letter ? null : s.letter);
+                      }}
+                    >
+                      <Tape tapes={report.tapes} letter={s.letter} /> joins
+                    </button>
+                  </td>
+                  <td className="px-2">{face}</td>
+                  <td className="px-2 text-right font-mono">
+                    {s.on_map_n} of {s.n}
+                  </td>
+                  <td className="px-2 text-right font-mono">{jumpers(s)}</td>
+                  <td className="px-2 text-right font-mono whitespace-nowrap">{tails(s)}</td>
+                  <td className="px-2">
+                    {bad && (
+                      <button
+                        type="button"
+                        onClick={() => {
+                          pick(checkKey(bad));
+                        }}
+                      >
+                        <Badge verdict={bad.verdict} />
+                      </button>
+                    )}
+                  </td>
+                  {canPlan && (
+                    <td className="px-2">
+                      <input
+                        type="checkbox"
+                        aria-label={`String ${s.letter} stays as it is`}
+                        checked={keep.includes(s.letter)}
+                        onChange={() => {
+                          onKeep(s.letter);
+                        }}
+                      />
+                    </td>
+                  )}
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+      {rows
+        .filter(({ s }) => s.letter === open)
+        .map(({ s }) => (
+          <ol key={s.letter} className="grid gap-1 p-3 text-sm" aria-label={`String ${s.letter}`}>
+            {s.joins.map((j) => (
+              <li key={j.after} className="flex items-center gap-2">
+                <button
+                  type="button"
+                  className="text-left underline"
+                  onClick={() => {
+                    const check = checks.find(
+                      (c) =>
+                        c.subject.kind === "join" &&
+                        c.subject.string === s.letter &&
+                        c.subject.place === j.place,
+                    );
+                    pick(check ? checkKey(check) : null);
+                  }}
+                >
+                  {`${s.letter}${String(j.place)} to ${s.letter}${String(j.place + 1)}: `}
+                  {j.path_m == null ? "path open" : amount(j.path_m, "m")}
+                  {j.jumper_m == null ? "" : `, jumper of ${amount(j.jumper_m, "m")}`}
+                </button>
+                <Badge verdict={j.verdict} />
+              </li>
+            ))}
+          </ol>
+        ))}
+    </Sheet>
+  );
+}
+
+function jumpers(s: RoofString): string {
+  if (s.jumpers.length === 0) return "0";
+  return `${String(s.jumpers.length)} · ${amount(s.jumpers_m, "m")}`;
+}
+
+function tails(s: RoofString): string {
+  const one = (tail: RoofString["tail_plus"]) => (tail == null ? "open" : amount(tail.wire_m, "m"));
+  return `${one(s.tail_plus)} / ${one(s.tail_minus)}`;
+}

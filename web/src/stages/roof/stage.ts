@@ -1,0 +1,15 @@
+import { many } from "../../model/format";
+import type { StageModule } from "../../shell/stage";
+import { Roof } from "./Roof";
+
+export const stage: StageModule = {
+  key: "roof",
+  at: 40,
+  name: () => "Roof map",
+  telling: ({ report }) => {
+    const modules = report.roof.reduce((sum, f) => sum + f.modules_n, 0);
+    return modules === 0 ? "no map yet" : many(modules, "module");
+  },
+  safety: "Never part a connector under load. Same make on both halves of every joint.",
+  Screen: Roof,
+};

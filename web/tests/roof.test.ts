@@ -1,0 +1,84 @@
+import { expect, test } from "vitest";
+import { unpacked } from "../src/model/report";
+import * as roof from "../src/model/roof";
+import { apply } from "../src/model/pointer";
+import answers from "./data/answers.json";
+import { job } from "./jobs";
+import type { JobView, PackedReport } from "../src/api/client";
+
+const report = unpacked(
+  (answers as unknown as { view: JobView }).view.report as never as PackedReport,
+);
+const faceOf = (key: string, of = job()) => {
+  const packed = report.roof.find((f) => f.face === key);
+  if (!packed) throw new Error(`no face ${key}`);
+  return roof.drawn(packed, of, report);
+};
+const string = (of: ReturnType<typeof job>, letter: string) =>
+  of.strings?.find((s) => s.letter === letter);
+
+test("a face is drawn with its modules in their places and joins between their leads", () => {
+  const face = faceOf("sw");
+  expect(face.modules).toHaveLength(14);
+  const b1 = face.modules.find((m) => m.string === "B" && m.place === 1);
+  // 1134 x 1722 mm at 1200, 4092; + leaves at 816.48, 861.
+  expect(b1?.area_mm).toEqual([1200, 4092, 2334, 5814]);
+  expect(b1?.plus_mm).toEqual([1200 + 816.48, 4092 + 861]);
+  const joins = face.strings.find((s) => s.letter === "B")?.joins ?? [];
+  expect(joins.map((j) => j.verdict)).toEqual(["pass", "pass", "pass", "fail", "fail", "pass"]);
+  // + of B4 meets + of B5, which lies turned: its + is where its − was.
+  const b5 = face.modules.find((m) => m.key === joins[3]?.before);
+  expect([b5?.turned, b5?.reversed]).toEqual([true, true]);
+  expect(joins[3]?.to_mm).toEqual(b5?.plus_mm);
+  expect(joins[0]?.to_mm).toEqual(face.modules.find((m) => m.key === joins[0]?.before)?.minus_mm);
+});
+
+test("a module that is turned takes its joins with it, and turned back gives them again", () => {
+  const once = roof.turn(job(), "sw", ["sw-009"]);
+  expect(once.roof?.["sw"]?.modules?.["sw-009"]?.turned).toBe(true);
+  expect(string(once, "B")?.reversed).toEqual(["sw-012", "sw-009"]);
+  const twice = roof.turn(once, "sw", ["sw-009"]);
+  expect(twice.roof?.["sw"]?.modules?.["sw-009"]?.turned).toBe(false);
+  expect(string(twice, "B")?.reversed).toEqual(["sw-012"]);
+});
+
+test("a module taken off the map leaves its string and the jumpers of its joins", () => {
+  const jumped = apply(job(), [
+    { pointer: "/strings/C/jumpers", value: { "sw-002": 0.5, "sw-005": 1 } as never },
+  ]);
+  const after = roof.takeOff(jumped, "sw", ["sw-003"]);
+  expect(Object.keys(after.roof?.["sw"]?.modules ?? {})).toHaveLength(13);
+  expect(string(after, "C")?.modules).not.toContain("sw-003");
+  // The join behind sw-002 is another one now; that behind sw-005 is as it was.
+  expect(string(after, "C")?.jumpers).toEqual({ "sw-005": 1 });
+});
+
+test("joins by hand: to the end of a string, out of another, and off again", () => {
+  const joined = roof.joinNext(job(), "C", "sw-014");
+  expect(string(joined, "C")?.modules?.at(-1)).toBe("sw-014");
+  expect(string(joined, "B")?.modules).not.toContain("sw-014");
+  expect(string(roof.joinNext(joined, "C", "sw-014"), "C")?.modules).toHaveLength(7);
+  expect(string(roof.loosen(job(), "B"), "B")?.modules).toEqual([]);
+});
+
+test("a module more gets a key that is free", () => {
+  const { job: after, key } = roof.add(job(), "se", { x_mm: 0, y_mm: 0 });
+  expect(key).toBe("se-013");
+  expect(after.roof?.["se"]?.modules?.[key]).toEqual({ x_mm: 0, y_mm: 0 });
+});
+
+test("walking goes to the nearest module ahead", () => {
+  const face = faceOf("se");
+  expect(roof.beside(face, "se-001", [1, 0])).toBe("se-002");
+  expect(roof.beside(face, "se-001", [0, 1])).toBe("se-007");
+  expect(roof.beside(face, "se-001", [-1, 0])).toBeUndefined();
+});
+
+test("a module that is moved holds on to its neighbours' edges, a gap apart", () => {
+  const face = faceOf("se");
+  // 40 mm to the left of its place: beside its neighbour it comes back to where it was.
+  expect(roof.snapped(face, ["se-006"], [-40, 30], 20)).toEqual([0, 0]);
+  // Far from everything it goes where it is put.
+  expect(roof.snapped(face, ["se-006"], [700.4, -900.2], 20)).toEqual([700, -900]);
+  expect(roof.within(face, [1000, 2000], [3500, 4000])).toEqual(["se-001", "se-002"]);
+});

@@ -1,5 +1,6 @@
 import { expect, test } from "vitest";
 import { unpacked } from "../src/model/report";
+import { copied, serialsOf, walked, withSerials } from "../src/model/serials";
 import * as roof from "../src/model/roof";
 import { apply } from "../src/model/pointer";
 import answers from "./data/answers.json";
@@ -81,4 +82,25 @@ test("a module that is moved holds on to its neighbours' edges, a gap apart", ()
   // Far from everything it goes where it is put.
   expect(roof.snapped(face, ["se-006"], [700.4, -900.2], 20)).toEqual([700, -900]);
   expect(roof.within(face, [1000, 2000], [3500, 4000])).toEqual(["se-001", "se-002"]);
+});
+
+test("serials are walked row by row, there and back", () => {
+  const keys = walked(faceOf("se")).map((m) => m.key);
+  const numbered = (list: number[]) => list.map((n) => `se-${String(n).padStart(3, "0")}`);
+  expect(keys).toEqual(numbered([1, 2, 3, 4, 5, 6, 12, 11, 10, 9, 8, 7]));
+});
+
+test("serials are put to their modules and found again", () => {
+  const after = withSerials(job(), "se", { "se-001": "BM1", "se-002": "BM2" });
+  expect([...serialsOf(after)]).toEqual([
+    ["BM1", "se-001"],
+    ["BM2", "se-002"],
+  ]);
+  expect(after.roof?.["sw"]).toEqual(job().roof?.["sw"]);
+});
+
+test("a pasted column gives one serial a line, the first of several columns", () => {
+  expect(copied("BM1\r\nBM2\n\n BM3 \n")).toEqual(["BM1", "BM2", "BM3"]);
+  expect(copied("BM1\t430\nBM2;431\nBM3, 432")).toEqual(["BM1", "BM2", "BM3"]);
+  expect(copied("")).toEqual([]);
 });

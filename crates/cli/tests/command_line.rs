@@ -59,7 +59,7 @@ fn check_exits_1_where_something_stops_and_shows_the_working() {
     );
     assert!(text.contains("STOP     DC1/1 · Fill of the raceway"), "{text}");
     assert!(text.contains("cure: EMT 1 holds them."), "{text}");
-    assert!(text.contains("3 stop, 3 caution, 1 open"), "{text}");
+    assert!(text.contains("5 stop, 3 caution, 1 open"), "{text}");
 }
 
 #[test]
@@ -72,7 +72,7 @@ fn check_exits_0_where_nothing_stops() {
 fn check_as_json_is_the_report() {
     let output = heliant(&["check", &demo("kestrel-lane.json"), "--format", "json"]);
     let report: serde_json::Value = serde_json::from_str(&out(&output)).expect("one JSON document");
-    assert_eq!(report["counts"]["fail"], 3);
+    assert_eq!(report["counts"]["fail"], 5);
     assert!(report["figures"].as_array().is_some_and(|f| {
         f.iter().any(|f| f["id"] == "string.voc_cold_v" && f["working"][0]["label"] == "n")
     }));
@@ -270,4 +270,56 @@ fn the_sums_of_a_school_are_listed() {
         "the busbar rules are of one school: {iec}"
     );
     assert!(na.lines().count() >= 8 && iec.lines().count() >= 8);
+}
+
+/// A face of three modules in one string; the last may lie further off.
+fn question(last_x_mm: f64) -> String {
+    let module = |id: &str, x: f64| serde_json::json!({ "id": id, "x_mm": x, "y_mm": 0 });
+    serde_json::json!({
+        "module": {
+            "width_mm": 1134, "length_mm": 1722, "exit_plus_mm": [816.48, 861],
+            "exit_minus_mm": [317.52, 861], "lead_plus_m": 1.2, "lead_minus_m": 1.2
+        },
+        "slack_m": 0.1, "stock_m": [0.5, 1], "may_turn": true,
+        "faces": [{
+            "id": "S", "box_mm": [0, 861],
+            "modules": [module("M1", 0.0), module("M2", 1154.0), module("M3", last_x_mm)],
+            "strings": [{ "letter": "A", "n": 3 }]
+        }]
+    })
+    .to_string()
+}
+
+#[test]
+fn route_answers_in_json_or_names_the_module_that_cannot_be_reached() {
+    let folder = Folder::new("route");
+    let output = heliant(&["route", &folder.file("face.json", &question(2308.0))]);
+    assert_eq!(output.status.code(), Some(0), "{}", err(&output));
+    let answer: serde_json::Value = serde_json::from_str(&out(&output)).expect("JSON");
+    let face = &answer["faces"][0];
+    // Ends at M1 and M2, whose - turned lies nearer: (1154 + 317.52) mm to the box, + 0.1 - 1.2 m.
+    assert!((face["wire_m"].as_f64().expect("m") - 0.37152).abs() < 1e-6, "{face}");
+    assert_eq!((&face["wire_m"], &answer["wire_m"]), (&face["bound_m"], &face["wire_m"]));
+    assert_eq!(face["strings"][0]["modules"].as_array().map(Vec::len), Some(3));
+    assert_eq!(face["jumpers_n"], 0);
+
+    // 9 m off: leads of 2.3 m and a jumper of 1 m do not bridge it.
+    let output = heliant(&["route", &folder.file("far.json", &question(10_154.0))]);
+    assert_eq!(output.status.code(), Some(1));
+    assert!(err(&output).contains("M3 cannot be reached"), "{}", err(&output));
+    assert_eq!(out(&output), "", "nothing half-written");
+}
+
+#[test]
+fn route_exits_2_on_a_wrong_question() {
+    let folder = Folder::new("route-wrong");
+    let wrong = question(2308.0).replace("\"n\":3", "\"n\":4");
+    let output = heliant(&["route", &folder.file("wrong.json", &wrong)]);
+    assert_eq!(output.status.code(), Some(2));
+    assert!(err(&output).contains("4 modules in strings, 3 on the face"), "{}", err(&output));
+    let unknown = question(2308.0).replace("\"slack_m\"", "\"slak_m\"");
+    let output = heliant(&["route", &folder.file("unknown.json", &unknown)]);
+    assert_eq!(output.status.code(), Some(2));
+    assert!(err(&output).contains("slak_m"), "{}", err(&output));
+    assert_eq!(heliant(&["route", "nowhere.json"]).status.code(), Some(2));
 }

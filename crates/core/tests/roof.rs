@@ -350,3 +350,36 @@ fn a_map_that_cannot_be_is_refused_with_its_place() {
     });
     assert_eq!(many.1, "5014 modules are more than a face holds");
 }
+
+#[test]
+fn serial_numbers_stand_once_and_are_written_alike() {
+    let judged = |serials: &[(&str, &str, &str)]| {
+        let mut file = kestrel();
+        for (face, module, serial) in serials {
+            let map = file.job.roof.get_mut(*face).expect("a map");
+            map.modules.get_mut(*module).expect("a module").serial = Some((*serial).to_owned());
+        }
+        let report = report(&file);
+        let own = report.check("face.serials_n", "se");
+        own.map(|c| (c.verdict, c.reason.clone().unwrap_or_default()))
+    };
+    assert_eq!(judged(&[]), None, "nobody began yet");
+    let one = [("se", "se-007", "BM43000017")];
+    assert_eq!(judged(&one), Some((Verdict::Unknown, "11 of 12 open.".to_owned())));
+    // The same on another face: A1 is se-007, C2 is sw-002.
+    let twice = [one[0], ("sw", "sw-002", "BM43000017")];
+    let told = "BM43000017 is at A1 and at C2.";
+    assert_eq!(judged(&twice), Some((Verdict::Fail, told.to_owned())));
+    let keys: Vec<String> = (1..=12).map(|i| format!("se-{i:03}")).collect();
+    let serials: Vec<String> = (1..=12).map(|i| format!("BM430000{i:02}")).collect();
+    let all = || keys.iter().zip(&serials).map(|(k, s)| ("se", k.as_str(), s.as_str()));
+    assert_eq!(judged(&all().collect::<Vec<_>>()), Some((Verdict::Pass, String::new())));
+    // One digit fewer, and a letter among the digits. A12 is se-001.
+    for (wrong, n) in [("BM4300001", 9), ("BM4300O001", 10)] {
+        let mut odd: Vec<_> = all().collect();
+        odd[0].2 = wrong;
+        let told =
+            format!("{wrong} at A12 is not written like the others: {n} characters, most have 10.");
+        assert_eq!(judged(&odd), Some((Verdict::Warn, told)));
+    }
+}

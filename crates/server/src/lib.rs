@@ -76,6 +76,7 @@ api! {
     routes::jobs::export,
     routes::readings::preview,
     routes::readings::add,
+    routes::readings::running,
     routes::library::all,
     routes::library::offered,
     routes::library::sheets,

@@ -296,6 +296,9 @@ export const api = {
   addAccount: (body: S["AccountEntry"]) => taken<Account>(http.POST("/api/accounts", { body })),
   changeAccount: (id: string, body: S["AccountChange"]) =>
     taken<Account>(http.PATCH("/api/accounts/{id}", { ...job(id), body })),
+  /** What a string should read after each of its modules, and the first that is wrong. */
+  running: (id: string, body: S["RunningAsk"]) =>
+    taken(http.POST("/api/jobs/{id}/readings/running", { ...job(id), body })),
   preview: (id: string, body: Reading) =>
     taken(http.POST("/api/jobs/{id}/readings/preview", { ...job(id), body })) as Promise<Preview>,
   addReading: async (id: string, body: Reading) =>

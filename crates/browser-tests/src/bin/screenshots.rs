@@ -127,8 +127,16 @@ async fn phone(
     page.sign_in("ines").await?;
     page.press("Kestrel Lane workshop").await?;
     page.marked("string-window").await?;
-    shoot(&page, folder, "phone-strings").await?;
     let here = page.browser.current_url().await?;
+    page.open(&here.path().replace("strings", "roof")).await?;
+    page.press("Plug in string B").await?;
+    page.enter("Light now", "640").await?;
+    page.enter("Back of a module", "38").await?;
+    page.enter("Read after B1", "37.2").await?;
+    page.enter("Read after B2", "37.4").await?;
+    page.marked("plug-in").await?.scroll_into_view().await?;
+    page.see(By::Css("[role='alert']")).await?.scroll_into_view().await?;
+    shoot(&page, folder, "phone-roof").await?;
     page.open(&here.path().replace("strings", "test")).await?;
     page.enter("Irradiance", "612").await?;
     page.enter("Temperature", "39.2").await?;

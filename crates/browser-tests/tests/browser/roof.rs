@@ -91,3 +91,60 @@ async fn a_face_is_laid_routed_and_routed_again_with_a_string_that_stays() -> We
     kept(&page, "Object.keys(job.roof.se.modules).length === 12").await?;
     page.browser.quit().await
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn serials_are_scanned_one_after_the_other_and_a_second_one_is_caught() -> WebDriverResult<()>
+{
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Roof map").await?;
+    let scan = async |serial: &str| {
+        let field = page.field("Serial number, south-east").await?;
+        field.scroll_into_view().await?;
+        field.send_keys(serial.to_owned() + Key::Enter).await
+    };
+    // Along the eave: A12, A11, and on.
+    scan("BM4300001").await?;
+    page.see(By::XPath("//*[@role='status'][contains(., 'A12 entered.')]")).await?;
+    scan("BM4300002").await?;
+    page.see(By::XPath("//*[@role='status'][contains(., 'A11 entered.')]")).await?;
+    scan("BM4300001").await?;
+    let told = "//*[@role='status'][contains(., 'BM4300001 is at A12 already.')]";
+    page.see(By::XPath(told)).await?;
+    let field = page.field("Serial number, south-east").await?;
+    assert_eq!(field.value().await?.as_deref(), Some("BM4300001"), "what was scanned stays");
+    field.send_keys(Key::Control + "a").await?;
+    // A scanner that sends two at once.
+    scan("BM4300003 BM4300004").await?;
+    page.see(By::XPath("//*[@role='status'][contains(., '2 serials in one scan')]")).await?;
+    let job = kept(&page, "job.roof.se.modules['se-002'].serial === 'BM4300002'").await?;
+    assert_eq!(job["roof"]["se"]["modules"]["se-001"]["serial"], "BM4300001");
+    page.see(By::XPath("//button[contains(., 'Serial numbers entered')]")).await?;
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn on_the_roof_each_module_has_its_volts_and_the_wrong_one_is_named() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = Page::new(driver.browser(390, 844).await?, &application.url);
+    page.sign_in("ines").await?;
+    page.press("Kestrel Lane workshop").await?;
+    page.marked("string-window").await?;
+    let here = page.browser.current_url().await?;
+    page.open(&here.path().replace("strings", "roof")).await?;
+    page.press("Plug in string B").await?;
+    page.enter("Light now", "800").await?;
+    page.enter("Back of a module", "37.6").await?;
+    // Cells at 37.6 + 3 x 0.8 = 40 °C: 37.50 V each (cases/cumulative.json).
+    page.reads("plug-in", "37.50").await?;
+    page.enter("Read after B1", "37.4").await?;
+    page.enter("Read after B2", "75.1").await?;
+    page.enter("Read after B3", "75.0").await?;
+    page.see(By::XPath("//*[@role='alert'][contains(., 'module 3 adds nothing')]")).await?;
+    // Light and warmth stay for the next string.
+    page.press("Plug in string C").await?;
+    assert_eq!(page.field("Light now").await?.value().await?.as_deref(), Some("800"));
+    let wide = "document.documentElement.scrollWidth";
+    let wide = page.browser.execute(&format!("return {wide}"), Vec::new()).await?;
+    assert_eq!(wide.json().as_u64(), Some(390), "nothing is scrolled sideways");
+    page.browser.quit().await
+}

@@ -201,6 +201,6 @@ async fn a_reading_taken_again_takes_the_place_of_the_first() -> WebDriverResult
         text.find("258.3").expect("there") < text.find("185.1").expect("still there"),
         "newest first: {text}"
     );
-    page.reads("totals", "2 stop").await?;
+    page.reads("totals", "4 stop").await?;
     page.browser.quit().await
 }

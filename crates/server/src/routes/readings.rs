@@ -1,7 +1,7 @@
 //! Readings: judged before they are kept, and kept for good.
 
 use heliant_core::job::{self, JobFile, Problem, Reading, ReadingValues};
-use heliant_core::stages::test::{Preview, preview as judge};
+use heliant_core::stages::test::{Preview, Running, RunningAsk, plugging_in, preview as judge};
 use rocket::State;
 use rocket::data::Data;
 use rocket::post;
@@ -77,6 +77,43 @@ pub async fn preview(
     })
     .await?
 }
+
+/// What a string should read after each of its modules while it is plugged together.
+#[utoipa::path(
+    operation_id = "plugging_in",
+    context_path = "/api",
+    tag = "readings",
+    params(("id" = Uuid, Path)),
+    request_body = RunningAsk,
+    responses((status = 200, body = Running), (status = 422, body = ProblemBody)),
+)]
+#[post("/jobs/<id>/readings/running", data = "<data>")]
+pub async fn running(
+    signed: Guarded,
+    id: Uuid,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<Running>, ApiError> {
+    signed?;
+    let ask: RunningAsk = body_json(data).await?;
+    let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
+    computed(move || {
+        let stand_in = ReadingValues { voc_v: Some(0.0), ..ask.values.clone() };
+        validated(&stored, &stand_in)?;
+        if ask.readings_v.len() > MOST_MODULES {
+            let message = format!("{} readings", ask.readings_v.len());
+            let hint = format!("{MOST_MODULES} at most, one for each module");
+            return Err(ApiError::invalid("/readings_v", message, hint));
+        }
+        plugging_in(&stored.document.job, &stored.document.library, &ask)
+            .map(Json)
+            .ok_or(ApiError::NotFound("string"))
+    })
+    .await?
+}
+
+/// Modules of a string at most.
+const MOST_MODULES: usize = 200;
 
 /// Adds a reading for good, with who and when.
 #[utoipa::path(

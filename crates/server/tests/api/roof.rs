@@ -70,3 +70,26 @@ async fn what_cannot_be_laid_or_routed_is_refused_with_its_place() {
     let negative = ask(&bench, &tomas, "/api/roof/fill", &view, json!({ "face": "sw" })).await;
     assert_eq!(negative.places(), ["/job/roof/sw/gap_mm"]);
 }
+
+#[rocket::async_test]
+async fn running_volts_are_judged_without_being_kept() {
+    let bench = Bench::new().await;
+    let ines = bench.person("ines").await;
+    let id = bench.job(&ines, "Kestrel Lane workshop").await;
+    let path = format!("/api/jobs/{id}/readings/running");
+    let ask = async |values: Value, readings: Value| {
+        bench.post(&ines, &path, &json!({ "values": values, "readings_v": readings })).await
+    };
+    let now = json!({ "string": "B", "irradiance_w_m2": 800, "cell_c": 40 });
+    let judged = ask(now.clone(), json!([37.4, null, 75.0])).await;
+    assert_eq!(judged.status, Status::Ok, "{}", judged.text);
+    let judged = judged.json();
+    assert_eq!(judged["expected_v"].as_array().map(Vec::len), Some(7));
+    assert_eq!((&judged["first_bad_n"], &judged["verdict"]), (&json!(3), &json!("fail")));
+    let strange = ask(json!({ "string": "Z" }), json!([])).await;
+    assert_eq!(strange.places(), ["/string"]);
+    let bright = json!({ "string": "B", "irradiance_w_m2": 9000 });
+    assert_eq!(ask(bright, json!([])).await.places(), ["/irradiance_w_m2"]);
+    let many = ask(now, json!(vec![37.0; 201])).await;
+    assert_eq!(many.places(), ["/readings_v"]);
+}

@@ -12,7 +12,10 @@ import { StageFrame, usePicked } from "../../shell/StageFrame";
 import { Button } from "../../ui/Button";
 import { Sheet } from "../../ui/Sheet";
 import { Tape } from "../../ui/Tape";
+import { useNarrow } from "../../ui/useNarrow";
 import { FaceForm } from "./FaceForm";
+import { PlugIn } from "./PlugIn";
+import { Serials } from "./Serials";
 import { Strings } from "./Strings";
 
 /** What comes after modules were laid. */
@@ -20,6 +23,14 @@ const NEXT = "Route the strings next.";
 
 /** Turns without a gain after which a search ends by itself. */
 const IDLE_TURNS = 6;
+
+/** How far a routing is from what is proved to be the least. */
+function bounded(gap_pct: number | null | undefined): string {
+  if (gap_pct == null) return "";
+  return gap_pct < 0.05
+    ? " Less is not possible."
+    : ` That is at most ${plain(gap_pct, 1)} % above the least there can be.`;
+}
 
 /** What a routing came to beside what was there. */
 function compared({ before, after, gap_pct }: Rerouted): string {
@@ -29,8 +40,7 @@ function compared({ before, after, gap_pct }: Rerouted): string {
     many(after.jumpers_n, "jumper"),
     `${String(after.turned_n)} turned`,
   ].join(", ");
-  const bound =
-    gap_pct == null ? "" : ` That is at most ${plain(gap_pct, 1)} % above the least there can be.`;
+  const bound = bounded(gap_pct);
   if (!before) return `Routed: ${now}.${bound}`;
   const less = before.wire_m - after.wire_m;
   const moved =
@@ -53,6 +63,7 @@ export function Roof() {
   const [keep, setKeep] = useState<string[]>([]);
   const [mayTurn, setMayTurn] = useState(true);
   const [busy, setBusy] = useState<string | null>(null);
+  const narrow = useNarrow();
   const [said, setSaid] = useState<string | null>(null);
   const going = useRef(false);
   const [searching, setSearching] = useState(false);
@@ -167,8 +178,9 @@ export function Roof() {
       stage="roof"
       about="drawn from above, ridge on top · leads where they leave each module"
     >
+      {narrow && <PlugIn />}
       {canPlan && modules > 0 && (
-        <div className="mb-3 flex flex-wrap items-center gap-2">
+        <div className="my-3 flex flex-wrap items-center gap-2">
           <span className="text-sm font-bold">Join by hand</span>
           {strings.map((s) => (
             <button
@@ -316,6 +328,12 @@ export function Roof() {
           }}
         />
       )}
+      {!narrow && <PlugIn />}
+      {drawn
+        .filter((f) => f.modules.length > 0)
+        .map((f) => (
+          <Serials key={f.face} face={f} />
+        ))}
       <Sheet title="Faces" className="mt-3">
         <CheckList
           report={report}

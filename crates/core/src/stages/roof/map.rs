@@ -68,6 +68,8 @@ pub struct Map<'a> {
     pub stock_m: Vec<f64>,
     modules: HashMap<&'a ModuleKey, Lying<'a>>,
     leads: HashMap<&'a FaceKey, Result<Leads, Vec<Field>>>,
+    /// Modules by serial number.
+    serials: HashMap<&'a str, Vec<&'a ModuleKey>>,
     /// Strings each module is in, as often as it stands there.
     in_strings: HashMap<&'a ModuleKey, Vec<&'a Letter>>,
 }
@@ -77,7 +79,13 @@ impl<'a> Map<'a> {
     pub fn of(job: &'a Job, library: &Library) -> Self {
         let mut modules = HashMap::new();
         let mut leads = HashMap::new();
+        let mut serials: HashMap<&str, Vec<&ModuleKey>> = HashMap::new();
         for (face, map) in &job.roof {
+            for (key, placed) in &map.modules {
+                if let Some(serial) = &placed.serial {
+                    serials.entry(serial).or_default().push(key);
+                }
+            }
             modules.extend(map.modules.iter().map(|(k, placed)| (k, Lying { face, placed })));
             let sheet = module_of(job, face).and_then(|s| library.module(s));
             leads.insert(face, sheet.map_or(Err(vec!["face.module"]), leads_of));
@@ -94,7 +102,7 @@ impl<'a> Map<'a> {
         }
         stock_m.sort_by(f64::total_cmp);
         let slack_m = job.settings.lead_slack_m.unwrap_or(SLACK_M);
-        Map { job, slack_m, stock_m, modules, leads, in_strings }
+        Map { job, slack_m, stock_m, modules, leads, serials, in_strings }
     }
 
     /// Where a module lies; none where it is not on the map.
@@ -111,6 +119,22 @@ impl<'a> Map<'a> {
     pub fn exits(&self, lying: Lying) -> Option<Exits> {
         let leads = self.leads.get(lying.face)?.as_ref().ok()?;
         Some(leads.exits(pose(lying.placed)))
+    }
+
+    /// The modules that bear a serial number.
+    pub fn bearing(&self, serial: &str) -> &[&'a ModuleKey] {
+        self.serials.get(serial).map_or(&[], Vec::as_slice)
+    }
+
+    /// What a module is called: its string and place, or its key where it is in none.
+    pub fn name(&self, module: &ModuleKey) -> String {
+        let string = self.strings_of(module).first();
+        let own = string.and_then(|l| self.job.strings.iter().find(|s| s.letter == **l));
+        let place = own.and_then(|s| s.modules.iter().position(|m| m == module));
+        match own.zip(place) {
+            Some((s, place)) => format!("{}{}", s.letter, place + 1),
+            None => module.to_string(),
+        }
     }
 
     /// The strings a module is in.

@@ -4,6 +4,7 @@ mod drawing;
 mod face;
 mod leads;
 mod map;
+mod serials;
 mod string;
 
 pub use drawing::{RoofFace, RoofJumper, RoofObstruction, RoofPose, RoofString, RoofTail, outline};
@@ -24,7 +25,7 @@ pub const STOCK_M: [f64; 6] = [0.5, 1.0, 2.0, 3.0, 5.0, 10.0];
 
 /// What the stage brings with it.
 pub fn define(r: &mut Registry) {
-    for cards in [string::CARDS, face::CARDS] {
+    for cards in [string::CARDS, face::CARDS, serials::CARDS] {
         r.figures(cards);
     }
     r.pass("roof map", &[need::<PlanFound>()], roof_of_job);
@@ -47,6 +48,7 @@ fn roof_of_job(bench: &Bench, sheet: &mut Sheet) -> RoofFound {
     for face in job.site.faces.iter().filter(|f| job.roof.contains_key(&f.id)) {
         let own: Vec<_> = strings.iter().filter(|(s, _)| s.face == face.id).collect();
         face::face(sheet, &map, face, &own);
+        serials::serials(sheet, &map, &face.id);
         found.faces.push(drawing::drawn(&map, plan, face, &own));
     }
     found

@@ -5,12 +5,14 @@ mod diagnosis;
 mod expected;
 mod pass;
 mod reading;
+mod running;
 mod strip;
 mod sums;
 
 pub use diagnosis::Cause;
 pub use expected::TestInputs;
 pub use pass::{JudgedReading, Preview, ReadingsFound, preview};
+pub use running::{Running, RunningAsk, RunningInputs, plugging_in, running};
 pub use strip::{MeterStrip, StripMark};
 
 use crate::figure::Sheet;
@@ -18,13 +20,14 @@ use crate::registry::Registry;
 
 /// What the stage brings with it.
 pub fn define(r: &mut Registry) {
-    for cards in [expected::CARDS, reading::CARDS, pass::CARDS] {
+    for cards in [expected::CARDS, reading::CARDS, pass::CARDS, running::CARDS] {
         r.figures(cards);
     }
     r.pass("readings", &[], pass::readings_of_job);
     r.calculation::<TestInputs>("test", |sheet, x| {
         test(sheet, x);
     });
+    r.calculation::<RunningInputs>("cumulative", running);
     r.sums(sums::SUMS);
 }
 

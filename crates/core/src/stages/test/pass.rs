@@ -62,7 +62,7 @@ fn limits(
     ]
 }
 
-fn inputs(job: &Job, library: &Library, v: &ReadingValues) -> Option<TestInputs> {
+pub(super) fn inputs(job: &Job, library: &Library, v: &ReadingValues) -> Option<TestInputs> {
     let s = job.strings.iter().find(|s| s.letter == v.string)?;
     let mut module: ModuleRatings = library.module(&s.module)?.ratings.clone();
     if let Some(device) = &s.optimizer {

@@ -1,0 +1,125 @@
+/**
+ * Serial numbers in walking order: scanned (a scanner is a keyboard that ends with Enter), typed,
+ * or a column pasted. What cannot be is said, and what was scanned stays in the field.
+ */
+import { clsx } from "clsx";
+import { useState } from "react";
+import type { RoofFace } from "../../api/client";
+import { copied, serialsOf, walked, withSerials } from "../../model/serials";
+import { useBench } from "../../shell/bench";
+import { Button } from "../../ui/Button";
+import { inputLook } from "../../ui/field";
+import { Sheet } from "../../ui/Sheet";
+
+export function Serials({ face }: { face: RoofFace }) {
+  const { draft, editor, canPlan } = useBench();
+  const order = walked(face);
+  const open = order.find((m) => m.serial === null);
+  const [at, setAt] = useState<string | null>(null);
+  const [typed, setTyped] = useState("");
+  const [said, setSaid] = useState<string | null>(null);
+  const current = order.find((m) => m.key === at) ?? open ?? order[0];
+  if (!current) return null;
+  const name = (m: { string: string | null; place: number | null; key: string }) =>
+    m.string === null ? m.key : `${m.string}${String(m.place)}`;
+  /** Takes serials from the current module on. */
+  const take = (texts: string[]) => {
+    const from = order.indexOf(current);
+    const seats = order.slice(from, from + texts.length);
+    if (seats.length < texts.length) {
+      setSaid(`${String(texts.length)} serials, ${String(seats.length)} modules from here on.`);
+      return;
+    }
+    const known = serialsOf(draft.job);
+    for (const [i, text] of texts.entries()) {
+      const seat = seats[i];
+      const there = known.get(text);
+      const again = texts.indexOf(text) !== i;
+      if (again || (there !== undefined && there !== seat?.key)) {
+        const where = order.find((m) => m.key === there);
+        const place = where ? name(where) : there;
+        setSaid(again ? `${text} is there twice.` : `${text} is at ${place ?? ""} already.`);
+        return;
+      }
+    }
+    editor.editJob((job) =>
+      withSerials(job, face.face, Object.fromEntries(seats.map((m, i) => [m.key, texts[i] ?? ""]))),
+    );
+    setTyped("");
+    setSaid(`${seats.map(name).join(", ")} entered.`);
+    setAt(order[from + texts.length]?.key ?? null);
+  };
+  const enter = () => {
+    const texts = typed.split(/\s+/).filter(Boolean);
+    if (texts.length > 1)
+      setSaid(`${String(texts.length)} serials in one scan: ${texts.join(" and ")}. Scan one.`);
+    else if (texts[0] !== undefined) take([texts[0]]);
+  };
+  const done = order.filter((m) => m.serial !== null).length;
+  return (
+    <Sheet
+      title={`Serial numbers, ${face.name}`}
+      aside={`${String(done)} of ${String(order.length)} entered, in walking order`}
+      className="mt-3"
+    >
+      <div className="p-3 text-base">
+        {canPlan && (
+          <div className="flex flex-wrap items-end gap-3">
+            <label className="grid gap-1 text-sm">
+              <span>
+                Serial of <strong>{name(current)}</strong>
+              </span>
+              <input
+                aria-label={`Serial number, ${face.name}`}
+                autoComplete="off"
+                className={`${inputLook} font-mono`}
+                value={typed}
+                onChange={(e) => {
+                  setTyped(e.target.value);
+                }}
+                onKeyDown={(e) => {
+                  if (e.key === "Enter") enter();
+                }}
+                onPaste={(e) => {
+                  const column = copied(e.clipboardData.getData("text"));
+                  if (column.length < 2) return;
+                  e.preventDefault();
+                  take(column);
+                }}
+              />
+            </label>
+            <Button onClick={enter}>Enter it</Button>
+          </div>
+        )}
+        {said !== null && (
+          <p role="status" className="mt-2 text-sm font-bold">
+            {said}
+          </p>
+        )}
+        <ol
+          className="mt-3 grid grid-cols-3 gap-1 text-sm max-md:grid-cols-2"
+          aria-label={`Serial map, ${face.name}`}
+        >
+          {order.map((m) => (
+            <li key={m.key}>
+              <button
+                type="button"
+                className={clsx(
+                  "flex w-full gap-2 rounded border border-line px-2 py-1 text-left",
+                  "max-md:min-h-12",
+                )}
+                onClick={() => {
+                  setAt(m.key);
+                  setTyped(m.serial ?? "");
+                }}
+              >
+                <strong className="w-9">{name(m)}</strong>
+                <span className="truncate font-mono">{m.serial ?? "open"}</span>
+              </button>
+            </li>
+          ))}
+        </ol>
+      </div>
+    </Sheet>
+  );
+}

@@ -383,3 +383,98 @@ fn serial_numbers_stand_once_and_are_written_alike() {
         assert_eq!(judged(&odd), Some((Verdict::Warn, told)));
     }
 }
+
+#[test]
+fn slanted_sides_and_the_path_along_one_of_them_take_their_room() {
+    let mut file = kestrel();
+    let map = FaceMap {
+        eave_m: Some(10.0),
+        ridge_m: Some(4.0),
+        slope_m: Some(6.0),
+        ..FaceMap::default()
+    };
+    file.job.roof.insert("se".into(), map);
+    // na with paths: 0.3 m at the eave, 0.91 m at the ridge: 6 000 - 1 210 = 4 790 mm, two rows.
+    // The sides come in by 3 000 mm on 6 000 mm. The lower row ends at 300 + 1 722 = 2 022 mm, so
+    // 1 011 mm in: 10 000 - 2 022 - 910 - 300 = 6 768 mm, (6 768 + 20) / 1 154 = 5. The upper one
+    // ends at 3 764 mm, 1 882 in: 10 000 - 3 764 - 1 210 = 5 026 mm, 4.
+    assert_eq!(filled(&file, Lay::Portrait), Ok(5 + 4));
+    // An out-building keeps no path: 0.3 m all round. 10 000 - 2 022 - 600 = 7 378 mm, 6;
+    // 10 000 - 3 764 - 600 = 5 636 mm, 4; the third row would end at 5 506 mm: 10 000 - 5 506 - 600
+    // = 3 894 mm, 3.
+    file.job.settings.fire_paths = Some(false);
+    assert_eq!(filled(&file, Lay::Portrait), Ok(6 + 4 + 3));
+}
+
+#[test]
+fn a_face_takes_no_more_than_is_asked_and_its_keys_are_free() {
+    let mut file = plain_face();
+    let other = file.job.roof.get_mut("sw").expect("a map");
+    other.modules.insert("se-002".into(), Placed::default());
+    let ask = Fill { face: "se".into(), lay: Lay::Portrait, most_n: Some(5) };
+    let done = fill(&file.job, &file.library, &ask).expect("there is room");
+    assert_eq!((done.modules_n, done.room_n), (5, 24));
+    let keys: Vec<String> = done.job.roof["se"].modules.keys().map(ToString::to_string).collect();
+    assert_eq!(keys, ["se.1-001", "se.1-002", "se.1-003", "se.1-004", "se.1-005"]);
+    // Strings of the face lie no longer where they were; those of the other face do.
+    assert!(done.job.strings[0].modules.is_empty());
+    assert_eq!(done.job.strings[1].modules, file.job.strings[1].modules);
+    // Nothing of it is lost on the way through a file.
+    let there = Job { school: School::Na, ..done.job };
+    let text = JobFile::new(there.clone(), file.library.clone(), Vec::new()).to_text();
+    let again = job::read(&text).map(|o| o.file.job);
+    assert_eq!(again.expect("it reads"), there);
+}
+
+#[test]
+fn a_string_that_begins_with_plus_is_joined_the_other_way_round() {
+    let mut file = kestrel();
+    // C through from the right with + first: - of each to + of the next is the same 0.655 m.
+    let own = &mut file.job.strings[2];
+    own.modules.reverse();
+    own.plus_first = true;
+    let turned = report(&file);
+    let before = report(&kestrel());
+    let wire = |r: &Report, id: &str| {
+        let figure = r.figure(id, "C").expect("a figure");
+        figure.value.as_ref().and_then(|v| v.number()).expect("a number")
+    };
+    for id in ["string.tail_plus_m", "string.tail_minus_m"] {
+        assert!((wire(&turned, id) - wire(&before, id)).abs() < 1e-9, "{id}");
+    }
+    assert_eq!(check(&turned, "join.path_m", "C1-C2").verdict, Verdict::Pass);
+    // One of it joined the wrong way round: its - meets the - of the one before.
+    file.job.strings[2].reversed = vec!["sw-006".into()];
+    let wrong = report(&file);
+    let told = reason(&wrong, "join.path_m", "C1-C2").1;
+    assert!(told.starts_with("− of C1 meets − of C2."), "{told}");
+}
+
+#[test]
+fn without_its_leads_a_map_is_open_and_says_what_the_sheet_lacks() {
+    let mut file = kestrel();
+    file.library.modules[0].exits.minus_v_mm = None;
+    let report = report(&file);
+    for (id, subject) in [("join.path_m", "A1-A2"), ("string.tails", "A"), ("face.fits", "se")] {
+        let own = check(&report, id, subject);
+        assert_eq!(own.verdict, Verdict::Unknown, "{id}");
+        assert!(own.missing.contains(&"module.exits.minus_v_mm"), "{id}: {:?}", own.missing);
+    }
+    assert!(report.figure("route.wire_m", "se").is_some_and(|f| f.value.is_none()));
+}
+
+#[test]
+fn a_job_without_a_map_is_not_judged_on_it() {
+    let mut file = kestrel();
+    file.job.roof.clear();
+    for string in &mut file.job.strings {
+        string.modules.clear();
+        string.reversed.clear();
+    }
+    let report = report(&file);
+    let own = report.stages.iter().find(|s| serde_json::json!(s.stage) == "roof").expect("a stage");
+    // Open, and no check of its own: nothing was drawn.
+    assert_eq!(own.verdict, Verdict::Unknown);
+    assert_eq!(own.counts, heliant_core::evaluate::Counts::default());
+    assert!(report.roof.is_empty());
+}

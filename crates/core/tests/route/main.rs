@@ -19,7 +19,7 @@ pub const DEMO: Leads = Leads {
 };
 
 /// Rows of modules with 20 mm between them, the left lower corner at 500, 500.
-pub fn grid(columns: usize, rows: usize, landscape: bool) -> Vec<RouteModule> {
+fn grid(columns: usize, rows: usize, landscape: bool) -> Vec<RouteModule> {
     let [w, h] = if landscape { [1722.0, 1134.0] } else { [1134.0, 1722.0] };
     let at = |i: usize, step: f64| 500.0 + i as f64 * (step + 20.0);
     let each = (0..rows).flat_map(|r| (0..columns).map(move |c| (r, c)));
@@ -32,7 +32,7 @@ pub fn grid(columns: usize, rows: usize, landscape: bool) -> Vec<RouteModule> {
     .collect()
 }
 
-pub fn ask(modules: Vec<RouteModule>, sizes: &[usize], box_mm: [f64; 2]) -> RouteAsk {
+fn ask(modules: Vec<RouteModule>, sizes: &[usize], box_mm: [f64; 2]) -> RouteAsk {
     let letters = ["A", "B", "C", "D", "E", "F", "G", "H"];
     let strings = sizes
         .iter()

@@ -2,6 +2,7 @@ import { expect, test } from "vitest";
 import {
   addBranch,
   addFace,
+  removeFace,
   addInverter,
   addString,
   applyPlan,
@@ -229,4 +230,19 @@ test("a branch comes with its home run and goes with it", () => {
   const way = planOf(more.job).ways.C ?? { from: "", to: "" };
   const longer = changeWay(more.job, "C", { parts: [...partsOf(way), partAfter(undefined)] });
   expect(circuit && homeRun(longer, circuit)).toBeUndefined();
+});
+
+test("a face that is taken out takes its map and its modules with it", () => {
+  const lent = {
+    ...job(),
+    strings: (job().strings ?? []).map((s) =>
+      s.letter === "B" ? { ...s, modules: [...(s.modules ?? []).slice(1), "se-001"] } : s,
+    ),
+  };
+  const after = removeFace(lent, "se");
+  expect(after.site.faces.map((f) => f.id)).toEqual(["sw"]);
+  expect(Object.keys(after.roof ?? {})).toEqual(["sw"]);
+  // A module of it that another face's string had borrowed is gone from there.
+  expect(after.strings?.find((s) => s.letter === "B")?.modules).not.toContain("se-001");
+  expect(removeFace(addFace(job()), "face1").roof).toEqual(job().roof);
 });

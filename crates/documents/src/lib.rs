@@ -1,8 +1,9 @@
-//! The job on paper: report and records to PDF. Computes nothing; every value comes out of the
-//! report. The page is set by the typesetter from `templates/pack.typ`, which reads the data made
-//! here.
+//! The job on paper and in drawings: report and records to PDF, the roof map to SVG and DXF.
+//! Computes nothing; every value comes out of the report. The page is set by the typesetter from
+//! `templates/pack.typ`, which reads the data made here.
 
 mod data;
+mod roof;
 mod typeset;
 mod window;
 
@@ -10,6 +11,8 @@ use chrono::{DateTime, Utc};
 use heliant_core::Report;
 use heliant_core::job::Job;
 use heliant_core::library::Library;
+
+pub use roof::{RoofFormat, roof_map};
 
 /// What goes into the pack.
 #[derive(Debug)]

@@ -6,6 +6,7 @@ import type { Edit, Job, Library, SheetRef } from "../api/client";
 import type { Draft } from "./editor";
 import { branchIn, branchOut, inverterOut, stringIn, stringOut } from "./plan";
 import { apply } from "./pointer";
+import { takeOff } from "./roof";
 
 export type JobString = NonNullable<Job["strings"]>[number];
 
@@ -222,4 +223,16 @@ export function addFace(job: Job): Job {
     azimuth_deg: 180,
   };
   return { ...job, site: { ...job.site, faces: [...job.site.faces, face] } };
+}
+
+/** Takes out a face with nothing on it, its map too. */
+export function removeFace(job: Job, id: string): Job {
+  const gone = Object.keys(job.roof?.[id]?.modules ?? {});
+  const maps = Object.entries(job.roof ?? {}).filter(([face]) => face !== id);
+  const bare = gone.length > 0 ? takeOff(job, id, gone) : job;
+  return {
+    ...bare,
+    site: { ...bare.site, faces: bare.site.faces.filter((f) => f.id !== id) },
+    roof: Object.fromEntries(maps),
+  };
 }

@@ -3,18 +3,23 @@
 use heliant_core::job::{Job, MAX_FILE_BYTES};
 use heliant_core::library::Library;
 use heliant_core::search::{Fill, Filled, Reroute, Rerouted, fill as fill_face, reroute};
+use heliant_documents::{RoofFormat, roof_map};
+use rocket::State;
 use rocket::data::Data;
-use rocket::post;
+use rocket::http::{ContentType, Header};
 use rocket::serde::json::Json;
+use rocket::serde::uuid::Uuid;
+use rocket::{get, post};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::body_text;
-use super::jobs::parse_plan;
+use super::jobs::{Attachment, file_name, parse_plan};
 use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
+use crate::store::{Store, jobs as store_jobs};
 
 /// A face to be filled.
 #[derive(Debug, Serialize, Deserialize, ToSchema)]
@@ -84,4 +89,43 @@ fn asked<A: DeserializeOwned>(text: &str) -> Result<(Job, Library, A), ApiError>
     let ask = serde_json::from_value(rest.remove("ask").unwrap_or_default())
         .map_err(|e| ApiError::invalid("/ask", e.to_string(), "see /api/openapi.json"))?;
     Ok((plan.job, plan.library, ask))
+}
+
+/// The roof map of a job as a drawing, `svg` or `dxf`.
+#[utoipa::path(
+    operation_id = "roof_drawing",
+    context_path = "/api",
+    tag = "roof",
+    params(("id" = Uuid, Path), ("format" = String, Path, description = "svg or dxf")),
+    responses(
+        (status = 200, content_type = "image/svg+xml", body = String),
+        (status = 404, body = ProblemBody),
+    ),
+)]
+#[get("/jobs/<id>/roof/<format>")]
+pub async fn drawing(
+    signed: Guarded,
+    id: Uuid,
+    format: &str,
+    store: &State<Store>,
+) -> Result<Attachment<String>, ApiError> {
+    signed?;
+    let (written, content_type) = match format {
+        "svg" => (RoofFormat::Svg, ContentType::SVG),
+        "dxf" => (RoofFormat::Dxf, ContentType::new("image", "vnd.dxf")),
+        _ => return Err(ApiError::NotFound("format")),
+    };
+    let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
+    let name = file_name(&stored.document.job.name, format);
+    let drawn = computed(move || {
+        let report = stored.report();
+        let document = &stored.document;
+        roof_map(&document.job, &document.library, &report.tapes, written)
+    });
+    let disposition = format!("attachment; filename=\"{name}\"");
+    Ok(Attachment {
+        body: drawn.await?,
+        content_type,
+        disposition: Header::new("Content-Disposition", disposition),
+    })
 }

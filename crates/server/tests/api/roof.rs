@@ -93,3 +93,17 @@ async fn running_volts_are_judged_without_being_kept() {
     let many = ask(now, json!(vec![37.0; 201])).await;
     assert_eq!(many.places(), ["/readings_v"]);
 }
+
+#[rocket::async_test]
+async fn the_map_goes_out_as_svg_and_dxf() {
+    let bench = Bench::new().await;
+    let ines = bench.person("ines").await;
+    let id = bench.job(&ines, "Kestrel Lane workshop").await;
+    let svg = bench.get(&ines, &format!("/api/jobs/{id}/roof/svg")).await;
+    assert_eq!(svg.status, Status::Ok);
+    assert!(svg.text.starts_with("<svg") && svg.text.contains("id=\"modules\""));
+    let dxf = bench.get(&ines, &format!("/api/jobs/{id}/roof/dxf")).await;
+    assert!(dxf.text.contains("AC1009") && dxf.text.ends_with("0\nEOF\n"));
+    let other = bench.get(&ines, &format!("/api/jobs/{id}/roof/bmp")).await;
+    assert_eq!(other.status, Status::NotFound);
+}

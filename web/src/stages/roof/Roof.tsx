@@ -334,7 +334,26 @@ export function Roof() {
         .map((f) => (
           <Serials key={f.face} face={f} />
         ))}
-      <Sheet title="Faces" className="mt-3">
+      <Sheet
+        title="Faces"
+        aside={
+          modules > 0 && (
+            <>
+              the map as{" "}
+              {["svg", "dxf"].map((format) => (
+                <a
+                  key={format}
+                  className="mr-2 font-bold text-copper underline"
+                  href={`/api/jobs/${view.id}/roof/${format}`}
+                >
+                  {format.toUpperCase()}
+                </a>
+              ))}
+            </>
+          )
+        }
+        className="mt-3"
+      >
         <CheckList
           report={report}
           checks={judged.filter((c) => c.subject.kind === "face")}

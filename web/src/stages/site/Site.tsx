@@ -4,7 +4,7 @@ import type { Job } from "../../api/client";
 import { Compass } from "../../drawing/Compass";
 import { TemperatureScale } from "../../drawing/TemperatureScale";
 import { amount } from "../../model/format";
-import { addFace, strings } from "../../model/planning";
+import { addFace, removeFace, strings } from "../../model/planning";
 import { setAt } from "../../model/pointer";
 import { checkKey, valueOf } from "../../model/report";
 import { useBench } from "../../shell/bench";
@@ -224,10 +224,7 @@ function Faces({ job, at }: { job: Job; at: (pointer: string) => ReturnType<type
                   title={used.length > 0 ? `Strings ${used.join(", ")} lie on it` : undefined}
                   aria-label={`Take out ${face.name}`}
                   onClick={() => {
-                    editor.editJob((j) => ({
-                      ...j,
-                      site: { ...j.site, faces: j.site.faces.filter((f) => f.id !== face.id) },
-                    }));
+                    editor.editJob((j) => removeFace(j, face.id));
                   }}
                 >
                   Take out

@@ -82,9 +82,9 @@ struct Kept {
 }
 
 /// The best routing found from another one, never a worse one. Each turn goes another way about it.
-pub(super) fn improve(field: &Field, start: Tours, turn: u32) -> Tours {
+pub(super) fn improve(field: &Field, weights: Weights, start: Tours, turn: u32) -> Tours {
     let mut best: (Cost, Tours) = (start.cost(field), start.clone());
-    let mut search = Search::new(field, start, turn);
+    let mut search = Search::new(field, weights, start, turn);
     let rounds = rounds(field.len());
     let cooling = (COLD_M / WARM_M).powf(1.0 / rounds as f64);
     let mut warmth = WARM_M;
@@ -107,9 +107,8 @@ pub(super) fn improve(field: &Field, start: Tours, turn: u32) -> Tours {
 }
 
 impl<'f> Search<'f> {
-    fn new(field: &'f Field, mut tours: Tours, turn: u32) -> Self {
+    fn new(field: &'f Field, weights: Weights, mut tours: Tours, turn: u32) -> Self {
         let mut of = vec![None; field.len()];
-        let weights = Weights::of(field);
         let mut room = Room::default();
         let mut weighs = Vec::new();
         for (s, order) in tours.strings.iter_mut().enumerate() {

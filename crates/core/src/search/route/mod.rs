@@ -27,6 +27,7 @@ use crate::problem::Problem;
 use crate::stages::roof::Join;
 use question::Field;
 use tours::Tours;
+use weights::Weights;
 
 /// Modules of a face up to which it is searched whole.
 pub const WHOLE_N: usize = 16;
@@ -141,10 +142,12 @@ fn best(field: &Field, whole_n: usize, begun: Option<&Begun>) -> Tours {
     if field.len() <= whole_n {
         return exact::exact(field);
     }
-    match begun {
-        Some((tours, turn)) => improve::improve(field, tours.clone(), *turn),
-        None => improve::improve(field, start::plain(field), 0),
-    }
+    let weights = Weights::of(field);
+    let (tours, turn) = match begun {
+        Some((tours, turn)) => (tours.clone(), *turn),
+        None => (start::plain(field, &weights), 0),
+    };
+    improve::improve(field, weights, tours, turn)
 }
 
 /// The first module that is not joined to the next.

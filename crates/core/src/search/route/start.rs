@@ -3,6 +3,7 @@
 
 use super::question::Field;
 use super::tours::{Cost, Tours};
+use super::weights::{Room, Weights};
 
 /// Rows whose lower edges are closer than this are one, mm.
 const ROW_MM: f64 = 200.0;
@@ -19,16 +20,19 @@ enum Along {
 }
 
 /// The best of the plain routings.
-pub(super) fn plain(field: &Field) -> Tours {
+pub(super) fn plain(field: &Field, weights: &Weights) -> Tours {
     let rows = lines(field, |m| field.row[m], |m| field.middle[m][0]);
     let columns = lines(field, |m| field.middle[m][0], |m| field.middle[m][1]);
     let mut best: Option<(Cost, Tours)> = None;
+    let mut room = Room::default();
     for lines in [rows, columns] {
         for (at_once, along) in
             [(1, Along::Through), (1, Along::EverySecond), (2, Along::OutAndBack)]
         {
             let mut tours = cut(field, &banded(&lines, at_once), along);
-            tours.settle(field);
+            for order in &mut tours.strings {
+                weights.settle(order, &mut tours.turned, true, &mut room);
+            }
             let cost = tours.cost(field);
             if best.as_ref().is_none_or(|(least, _)| cost < *least) {
                 best = Some((cost, tours));

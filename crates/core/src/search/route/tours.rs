@@ -1,4 +1,4 @@
-//! A routing, what it costs, and which way round the modules of one string lie best.
+//! A routing and what it costs.
 
 use std::ops::Add;
 
@@ -78,13 +78,6 @@ impl Tours {
             .map(|s| string_cost(field, s, &self.turned))
             .fold(Cost::default(), Add::add)
     }
-
-    /// Lays each string the way round, and from the end, that costs least.
-    pub fn settle(&mut self, field: &Field) {
-        for string in &mut self.strings {
-            settle(field, string, &mut self.turned);
-        }
-    }
 }
 
 /// What one string costs.
@@ -99,55 +92,4 @@ fn string_cost(field: &Field, order: &[usize], turned: &[bool]) -> Cost {
     let joins = order.windows(2).map(|p| field.arc(p[0], turned[p[0]], p[1], turned[p[1]]));
     let turns = order.iter().map(|m| Cost::turned(turned[*m]));
     joins.chain(turns).fold(ends, Add::add)
-}
-
-/// Lays one string the way round, and from the end, that costs least; gives its cost.
-fn settle(field: &Field, order: &mut [usize], turned: &mut [bool]) -> Cost {
-    let (ahead, ways) = laid_best(field, order.iter().copied());
-    let (back, ways_back) = laid_best(field, order.iter().rev().copied());
-    let (cost, ways) = if back < ahead {
-        order.reverse();
-        (back, ways_back)
-    } else {
-        (ahead, ways)
-    };
-    for (m, way) in order.iter().zip(ways) {
-        turned[*m] = way;
-    }
-    cost
-}
-
-/// The least cost of an order over all ways round, and those ways.
-fn laid_best(field: &Field, order: impl Iterator<Item = usize>) -> (Cost, Vec<bool>) {
-    let round = field.ways_round();
-    let mut before: Option<(usize, [Cost; 2])> = None;
-    let mut came: Vec<[bool; 2]> = Vec::new();
-    for m in order {
-        let mut costs = [Cost::LOST; 2];
-        let mut from = [false; 2];
-        for &way in round {
-            let own = Cost::turned(way);
-            let best = match before {
-                None => (field.first(m, way), false),
-                Some((p, reached)) => round
-                    .iter()
-                    .map(|&w| (reached[usize::from(w)] + field.arc(p, w, m, way), w))
-                    .min()
-                    .unwrap_or((Cost::LOST, false)),
-            };
-            costs[usize::from(way)] = best.0 + own;
-            from[usize::from(way)] = best.1;
-        }
-        before = Some((m, costs));
-        came.push(from);
-    }
-    let Some((last, costs)) = before else { return (Cost::default(), Vec::new()) };
-    let ends = round.iter().map(|&w| (costs[usize::from(w)] + field.last(last, w), w));
-    let (cost, mut way) = ends.min().unwrap_or((Cost::LOST, false));
-    let mut ways = vec![false; came.len()];
-    for at in (0..came.len()).rev() {
-        ways[at] = way;
-        way = came[at][usize::from(way)];
-    }
-    (cost, ways)
 }

@@ -1,0 +1,107 @@
+//! The roof map as a drawing: read back by its layers and places.
+
+use heliant_core::evaluate;
+use heliant_core::job::{self, JobFile};
+use heliant_documents::{RoofFormat, roof_map};
+
+fn kestrel() -> JobFile {
+    job::read(include_str!("../../../data/demo/kestrel-lane.json"))
+        .expect("the demo job reads")
+        .file
+}
+
+fn drawn(file: &JobFile, format: RoofFormat) -> String {
+    let report = evaluate(&file.job, &file.library, &[]);
+    roof_map(&file.job, &file.library, &report.tapes, format)
+}
+
+/// What stands in a layer of the SVG.
+fn group<'t>(svg: &'t str, layer: &str) -> &'t str {
+    let from = svg.split_once(&format!("<g id=\"{layer}\"")).expect("the layer").1;
+    from.split_once("</g>").expect("its end").0
+}
+
+/// An entity of a DXF: kind, layer, and the values of its groups.
+type Entity = (String, String, Vec<(u16, String)>);
+
+fn entities(dxf: &str) -> Vec<Entity> {
+    let lines: Vec<&str> = dxf.lines().collect();
+    assert_eq!(lines.len() % 2, 0, "groups are pairs of lines");
+    let pairs = lines.chunks(2).map(|p| (p[0].parse::<u16>().expect("a code"), p[1].to_owned()));
+    let from = pairs.skip_while(|(_, v)| v != "ENTITIES").skip(1);
+    let mut all: Vec<Entity> = Vec::new();
+    for (code, value) in from {
+        match (code, all.last_mut()) {
+            (0, _) => all.push((value, String::new(), Vec::new())),
+            (8, Some(last)) => last.1 = value,
+            (_, Some(last)) => last.2.push((code, value)),
+            (_, None) => panic!("{code} before any entity"),
+        }
+    }
+    all
+}
+
+#[test]
+fn every_module_and_lead_is_in_its_layer() {
+    let file = kestrel();
+    let svg = drawn(&file, RoofFormat::Svg);
+    let n = |layer: &str, tag: &str| group(&svg, layer).matches(tag).count();
+    assert_eq!(n("face", "<polygon"), 2);
+    assert_eq!(n("obstructions", "<polygon"), 1);
+    assert_eq!(n("modules", "<polygon"), 26);
+    assert_eq!((n("plus", "<circle"), n("minus", "<circle")), (26, 26));
+    // 11 joins and two tails; 6 and two.
+    assert_eq!(n("string-A", "<polyline"), 13);
+    assert_eq!(n("string-B", "<polyline"), 8);
+    // 26 modules and two faces have names.
+    assert_eq!(n("labels", "<text"), 28);
+    assert!(group(&svg, "labels").contains(">south-east</text>"));
+    assert!(group(&svg, "string-A").contains("#1F63B0"), "its tape");
+}
+
+#[test]
+fn a_dxf_has_the_same_things_in_millimetres() {
+    let file = kestrel();
+    let dxf = drawn(&file, RoofFormat::Dxf);
+    let all = entities(&dxf);
+    let n = |kind: &str, layer: &str| all.iter().filter(|e| e.0 == kind && e.1 == layer).count();
+    assert_eq!(n("POLYLINE", "modules"), 26);
+    assert_eq!(n("VERTEX", "modules"), 4 * 26);
+    assert_eq!((n("CIRCLE", "plus"), n("CIRCLE", "minus")), (26, 26));
+    assert_eq!(n("POLYLINE", "string-A"), 13);
+    assert_eq!(n("SEQEND", ""), all.iter().filter(|e| e.0 == "POLYLINE").count());
+    assert_eq!(all.last().map(|e| e.0.as_str()), Some("EOF"));
+    // The first join of A: + of A1 at 1160 + 816.48, 4092 + 861; - of A2 at 2314 + 317.52.
+    // South-east stands first, its eave corner at 0, 0.
+    let of_a: Vec<_> = all.iter().filter(|e| e.0 == "VERTEX" && e.1 == "string-A").collect();
+    let at = |i: usize| {
+        let value = |code| of_a[i].2.iter().find(|(c, _)| *c == code).map(|(_, v)| v.as_str());
+        (value(10), value(20))
+    };
+    assert_eq!(at(0), (Some("1976.48"), Some("4953.00")));
+    assert_eq!(at(1), (Some("2631.52"), Some("4953.00")));
+    // South-west stands two metres beside it: 9 000 + 2 000, and C1 at 1 200 from its corner.
+    let modules: Vec<_> = all.iter().filter(|e| e.0 == "VERTEX" && e.1 == "modules").collect();
+    let x = modules[4 * 12].2.iter().find(|(c, _)| *c == 10).map(|(_, v)| v.as_str());
+    assert_eq!(x, Some("12200.00"));
+}
+
+#[test]
+fn names_are_written_so_that_each_format_reads_them() {
+    let mut file = kestrel();
+    file.job.site.faces[0].name = "a<b & söuth".to_owned();
+    assert!(drawn(&file, RoofFormat::Svg).contains(">a&lt;b &amp; söuth</text>"));
+    let dxf = drawn(&file, RoofFormat::Dxf);
+    assert!(dxf.contains("\na<b & s_uth\n") && dxf.is_ascii());
+}
+
+#[test]
+fn a_job_without_a_map_is_an_empty_drawing() {
+    let mut file = kestrel();
+    file.job.roof.clear();
+    let svg = drawn(&file, RoofFormat::Svg);
+    assert!(svg.starts_with("<svg") && svg.ends_with("</svg>\n") && !svg.contains("<g "));
+    let all = entities(&drawn(&file, RoofFormat::Dxf));
+    let kinds: Vec<&str> = all.iter().map(|e| e.0.as_str()).collect();
+    assert_eq!(kinds, ["ENDSEC", "EOF"]);
+}

@@ -40,15 +40,28 @@ function ordered(s: StringOf, modules: string[]): StringOf {
   return { ...s, modules, reversed, jumpers: Object.fromEntries(jumpers) };
 }
 
+/** The modules of a face, some of them changed. */
+export const changeModules = (
+  job: Job,
+  face: string,
+  keys: string[],
+  change: (own: Placed, key: string) => Placed,
+): Job =>
+  changeFace(job, face, {
+    modules: Object.fromEntries(
+      Object.entries(modulesOf(mapOf(job, face))).map(([key, own]) => [
+        key,
+        keys.includes(key) ? change(own, key) : own,
+      ]),
+    ),
+  });
+
 /**
  * Half a turn for each of the modules. Joins stay where they are: the other lead of a turned module
  * comes to lie there, which is a stop until it is turned back or its leads are crossed.
  */
 export function turn(job: Job, face: string, keys: string[]): Job {
-  const modules = Object.entries(modulesOf(mapOf(job, face))).map(
-    ([key, own]) => [key, keys.includes(key) ? { ...own, turned: !own.turned } : own] as const,
-  );
-  const turned = changeFace(job, face, { modules: Object.fromEntries(modules) });
+  const turned = changeModules(job, face, keys, (own) => ({ ...own, turned: !own.turned }));
   return withStrings(turned, (s) => {
     const own = keys.filter((k) => s.modules?.includes(k));
     const before = s.reversed ?? [];
@@ -61,24 +74,15 @@ export function turn(job: Job, face: string, keys: string[]): Job {
 }
 
 /** A quarter turn for each of the modules. */
-export function tip(job: Job, face: string, keys: string[]): Job {
-  const modules = Object.entries(modulesOf(mapOf(job, face))).map(
-    ([key, own]) =>
-      [key, keys.includes(key) ? { ...own, landscape: !own.landscape } : own] as const,
-  );
-  return changeFace(job, face, { modules: Object.fromEntries(modules) });
-}
+export const tip = (job: Job, face: string, keys: string[]): Job =>
+  changeModules(job, face, keys, (own) => ({ ...own, landscape: !own.landscape }));
 
-export function move(job: Job, face: string, keys: string[], [dx, dy]: Point): Job {
-  const modules = Object.entries(modulesOf(mapOf(job, face))).map(
-    ([key, own]) =>
-      [
-        key,
-        keys.includes(key) ? { ...own, x_mm: own.x_mm + dx, y_mm: own.y_mm + dy } : own,
-      ] as const,
-  );
-  return changeFace(job, face, { modules: Object.fromEntries(modules) });
-}
+export const move = (job: Job, face: string, keys: string[], [dx, dy]: Point): Job =>
+  changeModules(job, face, keys, (own) => ({
+    ...own,
+    x_mm: own.x_mm + dx,
+    y_mm: own.y_mm + dy,
+  }));
 
 /** Modules off the map, and out of their strings. */
 export function takeOff(job: Job, face: string, keys: string[]): Job {

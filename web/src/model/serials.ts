@@ -1,6 +1,6 @@
 /** Serial numbers of the modules on the roof map. */
 import type { Job, RoofFace, RoofModule } from "../api/client";
-import { changeFace, mapOf } from "./roof";
+import { changeModules } from "./roof";
 
 /** Rows whose lower edges are closer than this are one, mm. */
 const ROW = 200;
@@ -30,12 +30,11 @@ export const serialsOf = (job: Job): Map<string, string> =>
   );
 
 /** The job with serials put to modules of a face. */
-export function withSerials(job: Job, face: string, serials: Record<string, string>): Job {
-  const modules = Object.entries(mapOf(job, face).modules ?? {}).map(
-    ([key, own]) => [key, key in serials ? { ...own, serial: serials[key] ?? null } : own] as const,
-  );
-  return changeFace(job, face, { modules: Object.fromEntries(modules) });
-}
+export const withSerials = (job: Job, face: string, serials: Record<string, string>): Job =>
+  changeModules(job, face, Object.keys(serials), (own, key) => ({
+    ...own,
+    serial: serials[key] ?? null,
+  }));
 
 /** A pasted column: one serial a line; of several columns the first. */
 export const copied = (text: string): string[] =>

@@ -17,6 +17,26 @@ pub async fn desk(
     Ok(page)
 }
 
+/// The job as the server keeps it, once it holds what is waited for: words of `job` and its `plan`.
+pub(crate) async fn kept(page: &Page, holds: &str) -> WebDriverResult<serde_json::Value> {
+    page.reads("saving", "saved").await?;
+    let script = format!(
+        "const done = arguments[0];
+         const [, , id] = location.pathname.split('/');
+         const holds = (job, plan) => {holds};
+         const stored = () => fetch(`/api/jobs/${{id}}`).then((r) => r.json());
+         const ask = (left) => stored().then(({{ job }}) => {{
+           if (holds(job, job.plan)) done(job);
+           else if (left === 0) done(null);
+           else setTimeout(() => ask(left - 1), 100);
+         }});
+         ask(50);"
+    );
+    let answer = page.browser.execute_async(&script, Vec::new()).await?;
+    assert!(!answer.json().is_null(), "never kept: {holds}");
+    Ok(answer.json().clone())
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn a_count_is_changed_on_the_drawing_by_keyboard_and_undone() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());

@@ -3,25 +3,7 @@
 use heliant_browser_tests::{Application, Driver, Page};
 use thirtyfour::prelude::*;
 
-use crate::planning::desk;
-
-/// The job as the server keeps it, once it holds what is waited for.
-async fn kept(page: &Page, holds: &str) -> WebDriverResult<serde_json::Value> {
-    page.reads("saving", "saved").await?;
-    let script = format!(
-        "const done = arguments[0];
-         const at = location.pathname.replace('/jobs/', '/api/jobs/').replace('/roof', '');
-         const ask = (left) => fetch(at).then((r) => r.json()).then(({{ job }}) => {{
-           if ({holds}) done(job);
-           else if (left === 0) done(null);
-           else setTimeout(() => ask(left - 1), 100);
-         }});
-         ask(50);"
-    );
-    let answer = page.browser.execute_async(&script, Vec::new()).await?;
-    assert!(!answer.json().is_null(), "never kept: {holds}");
-    Ok(answer.json().clone())
-}
+use crate::planning::{desk, kept};
 
 async fn module(page: &Page, name: &str) -> WebDriverResult<WebElement> {
     page.see(By::Css(format!("[data-name='{name}'] text"))).await

@@ -4,27 +4,9 @@ use heliant_browser_tests::{Application, Driver, Page};
 use thirtyfour::prelude::*;
 
 use crate::jobs::{File, import};
-use crate::planning::desk;
+use crate::planning::{desk, kept};
 
 const COMBINER: &str = include_str!("../../../core/tests/plan/systems/combiner-two-inverters.json");
-
-/// The plan as the server keeps it, once it holds what is waited for.
-async fn kept(page: &Page, holds: &str) -> WebDriverResult<serde_json::Value> {
-    page.reads("saving", "saved").await?;
-    let script = format!(
-        "const done = arguments[0];
-         const at = location.pathname.replace('/jobs/', '/api/jobs/').replace('/runs', '');
-         const ask = (left) => fetch(at).then((r) => r.json()).then(({{ job: {{ plan }} }}) => {{
-           if ({holds}) done(plan);
-           else if (left === 0) done(null);
-           else setTimeout(() => ask(left - 1), 100);
-         }});
-         ask(50);"
-    );
-    let answer = page.browser.execute_async(&script, Vec::new()).await?;
-    assert!(!answer.json().is_null(), "never kept: {holds}");
-    Ok(answer.json().clone())
-}
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_sub_panel_and_its_feeder_are_put_in_and_come_back() -> WebDriverResult<()> {
@@ -53,7 +35,8 @@ async fn a_sub_panel_and_its_feeder_are_put_in_and_come_back() -> WebDriverResul
     page.see(By::XPath("//*[@role='status'][contains(., 'FEED goes over FEED1')]")).await?;
     // The inverter now goes to the sub-panel.
     page.choose("AC1 ends at", "SUB").await?;
-    let plan = kept(&page, "plan.circuits.AC1?.to?.node === 'SUB'").await?;
+    let job = kept(&page, "plan.circuits.AC1?.to?.node === 'SUB'").await?;
+    let plan = &job["plan"];
     assert_eq!(plan["nodes"]["SUB"]["devices"]["MAIN"]["amps_a"], 60.0);
     assert_eq!(plan["circuits"]["FEED"]["from"]["device"], "MAIN");
     assert_eq!(plan["circuits"]["FEED"]["legs"][0]["via"][0], "FEED1");
@@ -92,7 +75,8 @@ async fn six_strings_a_combiner_and_two_inverters_stand_on_the_screen() -> WebDr
     // A fuse that is taken out leaves its circuit at the node, and the string without a fuse.
     page.press("Take out device F3 in CB").await?;
     page.see(By::XPath("//*[@role='status'][contains(., 'circuit C ends at CB')]")).await?;
-    let plan = kept(&page, "!plan.nodes.CB.devices.F3").await?;
+    let job = kept(&page, "!plan.nodes.CB.devices.F3").await?;
+    let plan = &job["plan"];
     assert_eq!(plan["circuits"]["C"]["to"], serde_json::json!({ "node": "CB" }));
     page.browser.quit().await
 }

@@ -20,10 +20,11 @@ pub const PEOPLE: [(&str, &str, Role); 4] = [
 ];
 
 /// The demo jobs as files, in the order they are loaded.
-pub const JOBS: [&str; 4] = [
+pub const JOBS: [&str; 5] = [
     include_str!("../../../data/demo/quarry-cottage.json"),
     include_str!("../../../data/demo/kestrel-lane.json"),
     include_str!("../../../data/demo/pinyon-street.json"),
+    include_str!("../../../data/demo/saltmarsh-nursery.json"),
     include_str!("../../../data/demo/tern-bay.json"),
 ];
 

@@ -50,7 +50,7 @@ pub(crate) use plan_problems::plan_problems;
 pub use read::{MAX_FILE_BYTES, Opened, json_schema, read, read_job, read_value};
 pub use records::{Reading, ReadingValues};
 pub use references::{Reference, Used};
-pub use roof::{FaceMap, FreePaths, Obstruction, Placed};
+pub use roof::{Crossing, FaceMap, FrameRows, FreePaths, MOST_MODULES, Obstruction, Placed, Rails};
 pub use settings::{Confirmed, InverterPlace, KeptSheet, Panel, Settings};
 pub use settle::settle;
 pub use site::{Building, ColdMethod, Face, Mounting, Site};

@@ -6,8 +6,11 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{ModuleKey, ObstructionKey};
+use super::{FaceKey, ModuleKey, ObstructionKey};
 use crate::library::SheetRef;
+
+/// Modules of one face at most.
+pub const MOST_MODULES: usize = 5_000;
 
 /// The map of one face. x runs along the eave from the left corner as one stands before it, y up
 /// the slope, both in the plane of the face.
@@ -48,6 +51,17 @@ pub struct FaceMap {
     /// What stands in the way, by key.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub obstructions: BTreeMap<ObstructionKey, Obstruction>,
+    /// Frames on the ground or a flat roof, in rows one behind the other; `slope_m` is then that of
+    /// one row, and on the map a row lies behind the other by slope and gap.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rows: Option<FrameRows>,
+    /// Rails, and what holds them.
+    #[serde(default, skip_serializing_if = "Rails::nothing_said")]
+    pub rails: Rails,
+    /// Where leads and trunk leave it for another face, by that face. Two faces share one, entered
+    /// at either.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub crossings: BTreeMap<FaceKey, Crossing>,
     /// The modules, by key. A key stands once in a job.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub modules: BTreeMap<ModuleKey, Placed>,
@@ -105,6 +119,74 @@ pub struct Obstruction {
     #[serde(default)]
     #[schema(minimum = 0, maximum = 50_000)]
     pub clearance_mm: f64,
+}
+
+/// Frames in rows.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FrameRows {
+    /// Rows.
+    #[schema(minimum = 1, maximum = 200)]
+    pub n: u32,
+    /// Level distance from the upper edge of a row to the lower edge of the row behind, m.
+    #[schema(minimum = 0, maximum = 100)]
+    pub gap_m: f64,
+    /// By how much the lower edge of each row stands higher than that of the row before, m: the
+    /// ground rises.
+    #[serde(default)]
+    #[schema(minimum = -20, maximum = 20)]
+    pub step_m: f64,
+}
+
+/// Rails of a face: two under each row of modules.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Rails {
+    /// They run up the slope, under columns of modules; along the eave where not.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub up_slope: bool,
+    /// Most between two attachments, m; 1.2 where absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0.1, maximum = 10)]
+    pub span_m: Option<f64>,
+    /// Most beyond the last attachment, m; a third of the span where absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 5)]
+    pub cantilever_m: Option<f64>,
+    /// Length of a piece of rail, m.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0.5, maximum = 20)]
+    pub piece_m: Option<f64>,
+    /// Weight of a metre of rail, kg; 0.9 where absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0.1, maximum = 20)]
+    pub kg_per_m: Option<f64>,
+    /// Its splices carry the bond from piece to piece, by their sheet; absent: not known.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub splices_bond: Option<bool>,
+    /// Its clamps bond the modules to it, by their sheet; absent: not known.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub clamps_bond: Option<bool>,
+}
+
+impl Rails {
+    fn nothing_said(&self) -> bool {
+        *self == Rails::default()
+    }
+}
+
+/// Where leads and trunk cross from one face to another.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Crossing {
+    /// Where they leave this face, mm along its eave and up its slope.
+    pub from_mm: [f64; 2],
+    /// Where they come to the other face, mm on that.
+    pub to_mm: [f64; 2],
+    /// Between the two points, m: across a gap between roofs, say. 0 where they are one.
+    #[serde(default)]
+    #[schema(minimum = 0, maximum = 500)]
+    pub over_m: f64,
 }
 
 /// A module as it lies on its face.

@@ -2,11 +2,8 @@
 
 use std::collections::HashMap;
 
-use super::{FaceKey, Job, ModuleKey, keys};
+use super::{FaceKey, Job, MOST_MODULES, ModuleKey, keys};
 use crate::problem::Problem;
-
-/// Most modules of one face.
-const MOST: usize = 5_000;
 
 /// Every problem of a job's roof map.
 pub(super) fn roof_problems(job: &Job) -> Vec<Problem> {
@@ -23,9 +20,13 @@ pub(super) fn roof_problems(job: &Job) -> Vec<Problem> {
         if let Some((message, hint)) = keys::problem(face) {
             say(at.clone(), message, hint);
         }
-        if map.modules.len() > MOST {
+        if map.modules.len() > MOST_MODULES {
             let message = format!("{} modules are more than a face holds", map.modules.len());
-            say(format!("{at}/modules"), message, format!("{MOST} at most; split the face"));
+            say(
+                format!("{at}/modules"),
+                message,
+                format!("{MOST_MODULES} at most; split the face"),
+            );
         }
         let modules = map.modules.keys().map(|k| ("modules", k.as_str()));
         let obstructions = map.obstructions.keys().map(|k| ("obstructions", k.as_str()));
@@ -38,6 +39,16 @@ pub(super) fn roof_problems(job: &Job) -> Vec<Problem> {
             if let Some(other) = seen.insert(key, face) {
                 let message = format!("module {key} lies on face {other} already");
                 say(format!("{at}/modules/{key}"), message, "a key of its own".into());
+            }
+        }
+        for other in map.crossings.keys() {
+            let at = format!("{at}/crossings/{other}");
+            let back = || job.roof.get(other).is_some_and(|m| m.crossings.contains_key(face));
+            if other == face || job.face(other).is_none() {
+                say(at, format!("{face} cannot cross to `{other}`"), "another face".into());
+            } else if other < face && back() {
+                let message = format!("the crossing of {other} and {face} stands twice");
+                say(at, message, format!("enter it at {other} or {face}"));
             }
         }
         if map.slope_m.is_none() != map.eave_m.is_none() {

@@ -43,6 +43,11 @@ pub struct Settings {
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[schema(max_items = 50)]
     pub jumpers_m: Vec<f64>,
+    /// Sections of trunk cable between two units from which on a field-wired cable bridges them
+    /// instead; more than 3 where absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 20)]
+    pub trunk_sections_n: Option<u32>,
 }
 
 /// The main panel.

@@ -79,6 +79,15 @@ pub struct JobBranch {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 1, maximum = 3)]
     pub phase: Option<u32>,
+    /// Its modules on the roof map, in order along the trunk. One arm is fed before the first; of
+    /// two the first arm ends at the feed and the second begins there.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 200)]
+    pub modules: Vec<ModuleKey>,
+    /// Modules behind which the trunk is cut and a field-wired cable bridges the gap.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 200)]
+    pub bridges: Vec<ModuleKey>,
 }
 
 impl JobBranch {

@@ -18,6 +18,8 @@ const FIELDS: &[Field] = &[
     number(AC, "max_ocpd_a", "Largest overcurrent device", "A"),
     number(AC, "branch_max_n", "Most units on a branch", "n"),
     number("Trunk cable", "trunk.pitch_m", "From drop to drop", "m"),
+    number("Trunk cable", "lead_m", "Lead from the unit to its drop", "m"),
+    number("Trunk cable", "trunk.reel_n", "Drops on a reel", "n"),
     number("Trunk cable", "trunk.section_ohm", "Loop resistance of a section", "ohm"),
     number(AC, "reconnect_s", "Wait before feeding in again", "s"),
     number(BODY, "weight_kg", "Weight", "kg"),
@@ -33,6 +35,9 @@ pub struct Trunk {
     /// Loop resistance of one section, ohm.
     #[schema(minimum = 0.00001, maximum = 1)]
     pub section_ohm: Option<f64>,
+    /// Drops on a reel.
+    #[schema(minimum = 1, maximum = 2000)]
+    pub reel_n: Option<f64>,
 }
 
 /// One revision of a microinverter's data sheet.
@@ -90,6 +95,10 @@ pub struct MicroSheet {
     #[serde(default)]
     #[schema(minimum = 1, maximum = 200)]
     pub branch_max_n: Option<f64>,
+    /// Length of its lead to the trunk's drop, m.
+    #[serde(default)]
+    #[schema(minimum = 0, maximum = 10)]
+    pub lead_m: Option<f64>,
     /// Its trunk cable.
     #[serde(default)]
     pub trunk: Trunk,

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::field::{Field, number};
-use super::{SheetData, ordered};
+use super::{BODY, SheetData, ordered};
 use crate::problem::Problem;
 
 const FIELDS: &[Field] = &[
@@ -17,6 +17,8 @@ const FIELDS: &[Field] = &[
     number("String", "ratings.string_w_max_w", "Most watts of a string", "W"),
     number("String", "ratings.string_v", "String volts the inverter holds", "V"),
     number("String", "ratings.safety_v", "Volts of one device when safe", "V"),
+    number(BODY, "lead_m", "Length of each output lead", "m"),
+    number(BODY, "weight_kg", "Weight", "kg"),
 ];
 
 /// What an optimizer's data sheet says.
@@ -73,6 +75,14 @@ pub struct OptimizerSheet {
     pub demo: bool,
     /// Limits and counts.
     pub ratings: OptimizerRatings,
+    /// Length of each output lead, m.
+    #[serde(default)]
+    #[schema(minimum = 0, maximum = 10)]
+    pub lead_m: Option<f64>,
+    /// Weight, kg.
+    #[serde(default)]
+    #[schema(minimum = 0.1, maximum = 100)]
+    pub weight_kg: Option<f64>,
 }
 
 impl SheetData for OptimizerSheet {

@@ -71,6 +71,16 @@ quantities! {
     Irradiance WPerM2,
     /// An angle in degrees.
     Degrees Degree,
+    /// Square metres.
+    SquareMetres M2,
+    /// Kilograms.
+    Kilograms Kg,
+    /// Kilograms per metre.
+    KilogramsPerMetre KgPerM,
+    /// Kilograms per square metre.
+    KilogramsPerSquareMetre KgPerM2,
+    /// Hours.
+    Hours Hour,
 }
 
 macro_rules! vectors {
@@ -83,7 +93,7 @@ macro_rules! vectors {
 }
 vectors!(
     KilowattHours Cost Ratio Volts Amps Watts Ohms Metres Kelvins Percent SquareInches
-    SquareMillimetres Irradiance Degrees
+    SquareMillimetres Irradiance Degrees SquareMetres Kilograms
 );
 
 macro_rules! scaled {
@@ -100,7 +110,8 @@ macro_rules! scaled {
 }
 scaled!(
     KilowattHours Cost Volts Amps Watts Ohms OhmsPerMetre Metres Kilometres Kelvins PercentPerKelvin
-    Percent Inches SquareInches Millimetres SquareMillimetres Irradiance Degrees
+    Percent Inches SquareInches Millimetres SquareMillimetres Irradiance Degrees SquareMetres
+    Kilograms
 );
 
 macro_rules! products {
@@ -118,12 +129,21 @@ products! {
     PercentPerKelvin * Kelvins = Percent,
     Inches * Inches = SquareInches,
     Millimetres * Millimetres = SquareMillimetres,
+    Metres * Metres = SquareMetres,
+    Metres * KilogramsPerMetre = Kilograms,
 }
 
 impl Div for Ratio {
     type Output = Ratio;
     fn div(self, o: Self) -> Ratio {
         Ratio(self.0 / o.0)
+    }
+}
+
+impl Div<SquareMetres> for Kilograms {
+    type Output = KilogramsPerSquareMetre;
+    fn div(self, o: SquareMetres) -> KilogramsPerSquareMetre {
+        KilogramsPerSquareMetre(self.0 / o.0)
     }
 }
 

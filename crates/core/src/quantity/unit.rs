@@ -67,6 +67,21 @@ pub enum Unit {
     /// Degrees of arc.
     #[serde(rename = "deg")]
     Degree,
+    /// Square metres.
+    #[serde(rename = "m2")]
+    M2,
+    /// Kilograms.
+    #[serde(rename = "kg")]
+    Kg,
+    /// Kilograms per metre.
+    #[serde(rename = "kg/m")]
+    KgPerM,
+    /// Kilograms per square metre.
+    #[serde(rename = "kg/m2")]
+    KgPerM2,
+    /// Hours.
+    #[serde(rename = "h")]
+    Hour,
 }
 
 /// How values of a unit are written.
@@ -87,7 +102,7 @@ const fn row(unit: Unit, sign: &'static str, decimals: [usize; 2], said: [usize;
 }
 
 /// Every unit's format.
-pub static FORMATS: [Format; 21] = [
+pub static FORMATS: [Format; 26] = [
     row(Unit::None, "", [4, 4], [4, 4]),
     row(Unit::Count, "", [0, 0], [0, 0]),
     row(Unit::V, "V", [2, 1], [1, 0]),
@@ -109,6 +124,11 @@ pub static FORMATS: [Format; 21] = [
     row(Unit::Mm2, "mm²", [1, 1], [1, 1]),
     row(Unit::WPerM2, "W/m²", [0, 0], [0, 0]),
     row(Unit::Degree, "°", [2, 2], [2, 2]),
+    row(Unit::M2, "m²", [2, 1], [1, 0]),
+    row(Unit::Kg, "kg", [1, 0], [1, 0]),
+    row(Unit::KgPerM, "kg/m", [2, 2], [2, 2]),
+    row(Unit::KgPerM2, "kg/m²", [1, 1], [1, 1]),
+    row(Unit::Hour, "h", [2, 2], [1, 1]),
 ];
 
 fn of(two: [usize; 2], value: f64) -> usize {

@@ -9,7 +9,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::job::{FaceKey, FaceMap, Job, ModuleKey, Placed};
+use crate::job::{FaceKey, FaceMap, FrameRows, Job, MOST_MODULES, ModuleKey, Obstruction, Placed};
 use crate::library::Library;
 use crate::problem::Problem;
 use crate::quantity::floor;
@@ -54,9 +54,6 @@ pub struct Filled {
     pub room_n: usize,
 }
 
-/// Modules of one face at most.
-const MOST: usize = 5_000;
-
 /// Fills a face.
 ///
 /// # Errors
@@ -74,9 +71,17 @@ pub fn fill(job: &Job, library: &Library, ask: &Fill) -> Result<Filled, Vec<Prob
         let message = format!("{} is not known", missing.join(", "));
         one(format!("{at}/module"), message, "a module whose data sheet says it")
     })?;
-    let area =
-        Area { corners, own, sides: Sides::of(own, job), leads, gap: own.gap_mm.unwrap_or(GAP_MM) };
-    let mut cells = area.best(ask.lay);
+    let mut area = Area {
+        corners,
+        obstructions: own.obstructions.values().cloned().collect(),
+        sides: Sides::of(own, job),
+        leads,
+        gap: own.gap_mm.unwrap_or(GAP_MM),
+    };
+    let mut cells = match (own.rows, own.slope_m) {
+        (Some(rows), Some(slope)) => in_rows(&mut area, ask.lay, rows, slope * 1000.0),
+        _ => area.best(ask.lay),
+    };
     if cells.is_empty() {
         let [w, h] = leads.size_mm(ask.lay == Lay::Landscape);
         let message = format!(
@@ -86,7 +91,7 @@ pub fn fill(job: &Job, library: &Library, ask: &Fill) -> Result<Filled, Vec<Prob
         return Err(one(at, message, "a larger face, or less kept free along its sides"));
     }
     let room_n = cells.len();
-    cells.truncate(ask.most_n.unwrap_or(MOST).min(MOST));
+    cells.truncate(ask.most_n.unwrap_or(MOST_MODULES).min(MOST_MODULES));
     let modules_n = cells.len();
     Ok(Filled { job: with(job, ask, cells), modules_n, room_n })
 }
@@ -94,15 +99,29 @@ pub fn fill(job: &Job, library: &Library, ask: &Fill) -> Result<Filled, Vec<Prob
 /// A place for a module: lower left corner, and whether it is landscape.
 type Cell = (f64, f64, bool);
 
-struct Area<'a> {
+/// Each frame laid for itself, the front one first.
+fn in_rows(area: &mut Area, lay: Lay, rows: FrameRows, slope_mm: f64) -> Vec<Cell> {
+    let pitch = slope_mm + rows.gap_m * 1000.0;
+    let wide = area.corners[1][0];
+    area.corners = [[0.0, 0.0], [wide, 0.0], [wide, slope_mm], [0.0, slope_mm]];
+    let mut all = Vec::new();
+    for row in 0..rows.n {
+        let foot = f64::from(row) * pitch;
+        all.extend(area.best(lay).into_iter().map(|(x, y, landscape)| (x, y + foot, landscape)));
+        area.obstructions.iter_mut().for_each(|o| o.y_mm -= pitch);
+    }
+    all
+}
+
+struct Area {
     corners: [[f64; 2]; 4],
-    own: &'a FaceMap,
+    obstructions: Vec<Obstruction>,
     sides: Sides,
     leads: Leads,
     gap: f64,
 }
 
-impl Area<'_> {
+impl Area {
     fn low_mm(&self) -> f64 {
         self.sides.eave_m * 1000.0
     }
@@ -183,7 +202,7 @@ impl Area<'_> {
             left + self.sides.left_m.max(left_path) * 1000.0,
             right - self.sides.right_m.max(right_path) * 1000.0,
         )];
-        for o in self.own.obstructions.values() {
+        for o in &self.obstructions {
             let c = o.clearance_mm;
             if o.y_mm - c >= high || o.y_mm + o.height_mm + c <= low {
                 continue;
@@ -200,10 +219,15 @@ impl Area<'_> {
 /// The job with the modules laid; their keys are free in the whole job.
 fn with(job: &Job, ask: &Fill, cells: Vec<Cell>) -> Job {
     let mut next = job.clone();
-    for s in next.strings.iter_mut().filter(|s| s.face == ask.face) {
+    let laid = |m: &ModuleKey| job.roof.get(&ask.face).is_some_and(|f| f.modules.contains_key(m));
+    for s in next.strings.iter_mut().filter(|s| s.face == ask.face || s.modules.iter().any(laid)) {
         s.modules.clear();
         s.jumpers.clear();
         s.reversed.clear();
+    }
+    for b in next.branches.iter_mut().filter(|b| b.face == ask.face || b.modules.iter().any(laid)) {
+        b.modules.clear();
+        b.bridges.clear();
     }
     next.roof.entry(ask.face.clone()).or_default().modules.clear();
     let taken = |key: &ModuleKey| next.roof.values().any(|m| m.modules.contains_key(key));

@@ -12,8 +12,8 @@ pub use layout::{
     Choice, Found, Layout, LayoutInputs, LayoutMppt, MpptUse, Note, choices, layout, search,
 };
 pub use route::{
-    Reroute, Rerouted, RouteAsk, RouteError, RouteFace, RouteModule, RouteString, RouteSum, Routed,
-    RoutedFace, RoutedJumper, RoutedString, WHOLE_N, reroute, route, route_unproved,
+    Along, Reroute, Rerouted, RouteAsk, RouteError, RouteFace, RouteModule, RouteString, RouteSum,
+    Routed, RoutedFace, RoutedJumper, RoutedString, WHOLE_N, reroute, route, route_unproved,
 };
 pub use ways::{Remedy, Way, WayFace, WayUse, Ways, WaysAsk, ask_of, ways};
 

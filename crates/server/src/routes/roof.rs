@@ -1,8 +1,10 @@
 //! The roof map: faces filled with modules, strings routed over them.
 
-use heliant_core::job::{Job, MAX_FILE_BYTES};
+use heliant_core::job::{FaceKey, Job, MAX_FILE_BYTES};
 use heliant_core::library::Library;
 use heliant_core::search::{Fill, Filled, Reroute, Rerouted, fill as fill_face, reroute};
+use heliant_core::stages::roof::{RowShade, row_shade};
+use heliant_core::stages::site::declination_deg;
 use heliant_documents::{RoofFormat, roof_map};
 use rocket::State;
 use rocket::data::Data;
@@ -45,6 +47,32 @@ pub struct AskRoute {
     pub ask: Reroute,
 }
 
+/// Rows of frames on a day of the year.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AskShade {
+    /// The job.
+    pub job: Job,
+    /// Its data sheets.
+    pub library: Library,
+    /// What is asked.
+    pub ask: ShadeDay,
+}
+
+/// A face and a day of the year.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ShadeDay {
+    /// The face.
+    pub face: FaceKey,
+    /// Month, from 1.
+    #[schema(minimum = 1, maximum = 12)]
+    pub month: u32,
+    /// Day of the month, from 1.
+    #[schema(minimum = 1, maximum = 31)]
+    pub day: u32,
+}
+
 /// Modules laid on a face; nothing is kept.
 #[utoipa::path(
     operation_id = "fill_face",
@@ -79,6 +107,35 @@ pub async fn route(signed: Guarded, data: Data<'_>) -> Result<Json<Rerouted>, Ap
     let done = computed(move || {
         let (job, library, ask) = asked(&text)?;
         reroute(&job, &library, &ask).map_err(ApiError::Invalid)
+    });
+    Ok(Json(done.await??))
+}
+
+/// When the rows of a face shade one another on a day.
+#[utoipa::path(
+    operation_id = "shade_of_rows",
+    context_path = "/api",
+    tag = "roof",
+    request_body = AskShade,
+    responses((status = 200, body = RowShade), (status = 422, body = ProblemBody)),
+)]
+#[post("/roof/shade", data = "<data>")]
+pub async fn shade(signed: Guarded, data: Data<'_>) -> Result<Json<RowShade>, ApiError> {
+    signed?;
+    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let done = computed(move || {
+        let (job, _, ask): (Job, Library, ShadeDay) = asked(&text)?;
+        let ShadeDay { face, month, day } = ask;
+        if declination_deg(month, day).is_none() {
+            let message = format!("{day}. {month}. is no day of the calendar");
+            return Err(ApiError::invalid("/ask/day", message, "a day of that month"));
+        }
+        let own = job.site.faces.iter().find(|f| f.id == face).zip(job.roof.get(&face));
+        own.and_then(|(face, map)| row_shade(&job.site, face, map, month, day)).ok_or_else(|| {
+            let at = format!("/job/roof/{face}/rows");
+            let hint = "rows, length up the slope, and the latitude under Site";
+            ApiError::invalid(&at, "the shade of these rows is not known", hint)
+        })
     });
     Ok(Json(done.await??))
 }

@@ -5,12 +5,16 @@ use std::collections::BTreeSet;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::question::Field;
+use super::question::{Field, lost};
+use super::start::{self, Along};
 use super::tours::Tours;
+use super::trunk;
+use super::weights::Weights;
 use super::{
-    RouteAsk, RouteError, RouteFace, RouteModule, RouteString, RoutedFace, WHOLE_N, routed,
+    RouteAsk, RouteError, RouteFace, RouteModule, RouteString, RoutedFace, WHOLE_N, answer,
+    lost_at, routed,
 };
-use crate::job::{FaceKey, Job, JobString, Letter, ModuleKey};
+use crate::job::{FaceKey, FaceMap, Job, JobString, Letter, ModuleKey};
 use crate::library::Library;
 use crate::problem::Problem;
 use crate::stages::roof::Map;
@@ -30,6 +34,9 @@ pub struct Reroute {
     /// Modules may be turned.
     #[serde(default = "yes")]
     pub may_turn: bool,
+    /// Each string keeps its modules and runs along them so; the least wire where absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub along: Option<Along>,
 }
 
 fn yes() -> bool {
@@ -39,9 +46,9 @@ fn yes() -> bool {
 /// What a routing takes.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
 pub struct RouteSum {
-    /// Jumpers and tails, m.
+    /// Jumpers and tails of strings, trunk cable of branches, m.
     pub wire_m: f64,
-    /// Jumpers.
+    /// Jumpers; of branches gaps that take more than one section.
     pub jumpers_n: usize,
     /// Turned modules.
     pub turned_n: usize,
@@ -62,16 +69,63 @@ pub struct Rerouted {
     pub gap_pct: Option<f64>,
 }
 
-/// Routes the strings of one face.
+impl RouteSum {
+    fn with(self, other: RouteSum) -> RouteSum {
+        RouteSum {
+            wire_m: self.wire_m + other.wire_m,
+            jumpers_n: self.jumpers_n + other.jumpers_n,
+            turned_n: self.turned_n + other.turned_n,
+        }
+    }
+}
+
+/// Routes the strings and branches of one face.
 ///
 /// # Errors
 /// What is missing for it, or the modules that cannot be joined.
 pub fn reroute(job: &Job, library: &Library, ask: &Reroute) -> Result<Rerouted, Vec<Problem>> {
+    let strings = job.strings.iter().any(|s| s.face == ask.face && !ask.keep.contains(&s.letter));
+    let units = trunk::asked(job, ask);
+    if !strings && units.is_empty() {
+        let at = format!("/job/roof/{}", ask.face);
+        let message = "no string or branch of this face alone is to be routed";
+        return Err(vec![Problem::new(at, message, "plan one under Strings")]);
+    }
+    let first = if strings { Some(strings_of(job, library, ask)?) } else { None };
+    if units.is_empty() {
+        return Ok(first.expect("there are strings where there are no units"));
+    }
+    let from = first.as_ref().map_or(job, |f| &f.job);
+    let second = trunk::branches(from, library, ask)?;
+    Ok(match first {
+        None => second,
+        Some(first) => {
+            let bound_m = first.bound_m + second.bound_m;
+            let after = first.after.with(second.after);
+            Rerouted {
+                job: second.job,
+                before: first.before.zip(second.before).map(|(a, b)| a.with(b)),
+                after,
+                bound_m,
+                gap_pct: gap_pct(after.wire_m, bound_m),
+            }
+        }
+    })
+}
+
+pub(super) fn gap_pct(wire_m: f64, bound_m: f64) -> Option<f64> {
+    (bound_m > 0.0).then(|| (wire_m / bound_m - 1.0) * 100.0)
+}
+
+fn strings_of(job: &Job, library: &Library, ask: &Reroute) -> Result<Rerouted, Vec<Problem>> {
     let own: Vec<&JobString> = job
         .strings
         .iter()
         .filter(|s| s.face == ask.face && !ask.keep.contains(&s.letter))
         .collect();
+    if let Some(along) = ask.along {
+        return shaped(job, library, ask, &own, along);
+    }
     let question = question(job, library, ask, &own)?;
     let present = present(&question, job, &own);
     let before = present.as_ref().and_then(|(tours, field)| tours.cost(field).sum());
@@ -81,15 +135,55 @@ pub fn reroute(job: &Job, library: &Library, ask: &Reroute) -> Result<Rerouted, 
         RouteError::Invalid(problems) | RouteError::Lost(problems) => problems,
     })?;
     let face = &answer.faces[0];
-    let gap = face.bound_m > 0.0;
     Ok(Rerouted {
         job: with(job, ask, face),
         before,
         after: RouteSum { wire_m: face.wire_m, jumpers_n: face.jumpers_n, turned_n: face.turned_n },
         bound_m: face.bound_m,
-        gap_pct: gap.then(|| (face.wire_m / face.bound_m - 1.0) * 100.0),
+        gap_pct: gap_pct(face.wire_m, face.bound_m),
     })
 }
+
+/// Strings that keep their modules and run along them as it is asked.
+fn shaped(
+    job: &Job,
+    library: &Library,
+    ask: &Reroute,
+    own: &[&JobString],
+    along: Along,
+) -> Result<Rerouted, Vec<Problem>> {
+    let (mut next, mut before, mut after) = (job.clone(), Some(NOTHING), NOTHING);
+    for s in own {
+        let mut question = question(&next, library, ask, &[s])?;
+        let face = &mut question.faces[0];
+        face.modules.retain(|m| s.modules.iter().any(|own| own.as_str() == m.id));
+        if face.modules.len() != s.n as usize {
+            let at = format!("/job/strings/{}/modules", s.letter);
+            let message = format!("string {} does not lie on the map whole", s.letter);
+            return Err(vec![Problem::new(at, message, "route it first")]);
+        }
+        let face = &question.faces[0];
+        let field = Field::of(&question, face);
+        let present = present(&question, &next, &[s]);
+        let was = present.and_then(|(tours, field)| tours.cost(&field).sum());
+        before = before.zip(was).map(|(all, one)| all.with(one));
+        let tours = start::shaped(&field, &Weights::of(&field), along);
+        if let Some(module) = lost_at(&field, &tours) {
+            return Err(vec![lost(&field, face, 0, module)]);
+        }
+        let done = answer(&field, face, &tours, 0);
+        after = after.with(RouteSum {
+            wire_m: done.wire_m,
+            jumpers_n: done.jumpers_n,
+            turned_n: done.turned_n,
+        });
+        next = with(&next, ask, &done);
+    }
+    // As one asks is not the least: nothing is proved of it.
+    Ok(Rerouted { job: next, before, after, bound_m: 0.0, gap_pct: None })
+}
+
+const NOTHING: RouteSum = RouteSum { wire_m: 0.0, jumpers_n: 0, turned_n: 0 };
 
 fn question(
     job: &Job,
@@ -110,18 +204,7 @@ fn question(
     let Some(box_mm) = face.box_mm else {
         return Err(one(format!("{at}/box_mm"), "the box has no place", "put it on the map"));
     };
-    if own.is_empty() {
-        return Err(one(at, "no string of this face is to be routed", "plan one under Strings"));
-    }
-    let kept = job.strings.iter().filter(|s| !own.iter().any(|o| o.letter == s.letter));
-    let taken: BTreeSet<&ModuleKey> = kept.flat_map(|s| &s.modules).collect();
-    let free = face.modules.iter().filter(|(key, _)| !taken.contains(key));
-    let modules = free.map(|(key, placed)| RouteModule {
-        id: key.to_string(),
-        x_mm: placed.x_mm,
-        y_mm: placed.y_mm,
-        landscape: placed.landscape,
-    });
+    let letters: Vec<&Letter> = own.iter().map(|s| &s.letter).collect();
     let strings = own.iter().map(|s| RouteString { letter: s.letter.to_string(), n: s.n as usize });
     Ok(RouteAsk {
         module: leads,
@@ -131,10 +214,26 @@ fn question(
         faces: vec![RouteFace {
             id: ask.face.to_string(),
             box_mm,
-            modules: modules.collect(),
+            modules: free(job, face, &letters),
             strings: strings.collect(),
         }],
     })
+}
+
+/// Modules of a face that are in no string or branch but those.
+pub(super) fn free(job: &Job, face: &FaceMap, but: &[&Letter]) -> Vec<RouteModule> {
+    let strings = job.strings.iter().map(|s| (&s.letter, &s.modules));
+    let branches = job.branches.iter().map(|b| (&b.letter, &b.modules));
+    let kept = strings.chain(branches).filter(|(letter, _)| !but.contains(letter));
+    let taken: BTreeSet<&ModuleKey> = kept.flat_map(|(_, modules)| modules).collect();
+    let free = face.modules.iter().filter(|(key, _)| !taken.contains(key));
+    free.map(|(key, placed)| RouteModule {
+        id: key.to_string(),
+        x_mm: placed.x_mm,
+        y_mm: placed.y_mm,
+        landscape: placed.landscape,
+    })
+    .collect()
 }
 
 /// The strings as they are; none where not every module is on the map and joined.

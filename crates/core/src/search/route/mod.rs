@@ -15,10 +15,12 @@ mod job;
 mod question;
 mod start;
 mod tours;
+mod trunk;
 mod weights;
 
 pub use job::{Reroute, Rerouted, RouteSum, reroute};
 pub use question::{RouteAsk, RouteFace, RouteModule, RouteString};
+pub use start::Along;
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -123,11 +125,9 @@ fn routed(ask: &RouteAsk, whole_n: usize, begun: Option<Begun>) -> Result<Routed
     let mut faces = Vec::new();
     let mut lost = Vec::new();
     for (at, face) in ask.faces.iter().enumerate() {
-        let field = Field::of(ask, face);
-        let tours = best(&field, whole_n, begun.as_ref());
-        match lost_at(&field, &tours) {
-            Some(module) => lost.push(question::lost(&field, face, at, module)),
-            None => faces.push(answer(&field, face, &tours, whole_n)),
+        match routed_face(&Field::of(ask, face), face, whole_n, begun.as_ref()) {
+            Ok(done) => faces.push(done),
+            Err(module) => lost.push(question::lost(&Field::of(ask, face), face, at, module)),
         }
     }
     if !lost.is_empty() {
@@ -136,6 +136,20 @@ fn routed(ask: &RouteAsk, whole_n: usize, begun: Option<Begun>) -> Result<Routed
     // Not the sum of nothing, which is a negative zero.
     let wire_m = faces.iter().fold(0.0, |sum, f| sum + f.wire_m);
     Ok(Routed { faces, wire_m })
+}
+
+/// One face routed; the module that cannot be reached where not all are joined.
+fn routed_face(
+    field: &Field,
+    face: &RouteFace,
+    whole_n: usize,
+    begun: Option<&Begun>,
+) -> Result<RoutedFace, usize> {
+    let tours = best(field, whole_n, begun);
+    match lost_at(field, &tours) {
+        Some(module) => Err(module),
+        None => Ok(answer(field, face, &tours, whole_n)),
+    }
 }
 
 fn best(field: &Field, whole_n: usize, begun: Option<&Begun>) -> Tours {

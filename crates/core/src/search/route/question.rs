@@ -6,11 +6,12 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::tours::Cost;
+use crate::job::MOST_MODULES;
 use crate::problem::Problem;
-use crate::stages::roof::{Exits, Join, Leads, Pose, STOCK_M, join, path_m, tail_m};
+use crate::stages::roof::{Exits, Join, Leads, Pitch, Pose, STOCK_M, join, path_m, tail_m};
 
-/// Modules of one face at most.
-pub const MOST_MODULES: usize = 5000;
+/// Sections of trunk that a gap on one face takes at most.
+const LONGEST_N: u32 = 60;
 
 /// What is to be routed.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -240,6 +241,31 @@ impl Field {
             stock_m,
             sizes: face.strings.iter().map(|s| s.n).collect(),
             exits,
+        }
+    }
+
+    /// A face of units on trunks: each sits in the middle of its module, a trunk begins at the box
+    /// and ends where it ends. What lies beyond one section a unit stands as a jumper of whole
+    /// sections; so does a bridge.
+    pub fn trunk(face: &RouteFace, size_mm: [f64; 2], pitch: Pitch, slack_m: f64) -> Self {
+        let [w, l] = size_mm;
+        let middle = |m: &RouteModule| {
+            let [across, up] = if m.landscape { [l, w] } else { [w, l] };
+            [m.x_mm + across / 2.0, m.y_mm + up / 2.0]
+        };
+        let middles: Vec<[f64; 2]> = face.modules.iter().map(middle).collect();
+        let Pitch { lead_m, pitch_m } = pitch;
+        let away = middles.iter().map(|m| path_m(*m, face.box_mm) + slack_m - lead_m);
+        Field {
+            exits: middles.iter().map(|m| [Exits { plus: *m, minus: *m }; 2]).collect(),
+            row: face.modules.iter().map(|m| m.y_mm).collect(),
+            may_turn: false,
+            reach_m: 2.0 * lead_m + pitch_m,
+            stock_m: (1..=LONGEST_N).map(|n| f64::from(n) * pitch_m).collect(),
+            sizes: face.strings.iter().map(|s| s.n).collect(),
+            tails: away.clone().map(|m| [[0.0, m.max(0.0)]; 2]).collect(),
+            away: away.map(|m| [m; 2]).collect(),
+            middle: middles,
         }
     }
 

@@ -1,6 +1,9 @@
 //! Plain routings to begin with: rows one after the other, pairs of rows out and back, and every
 //! second module out with the others back.
 
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
 use super::question::Field;
 use super::tours::{Cost, Tours};
 use super::weights::{Room, Weights};
@@ -9,9 +12,10 @@ use super::weights::{Room, Weights};
 const ROW_MM: f64 = 200.0;
 
 /// How the modules of a string follow one another.
-#[derive(Clone, Copy)]
-enum Along {
-    /// Straight through.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Along {
+    /// Line by line, there and back.
     Through,
     /// Every second one out, the others back.
     EverySecond,
@@ -19,23 +23,55 @@ enum Along {
     OutAndBack,
 }
 
+/// The plain routings that are tried: lines taken at once, and how a string runs along them.
+const PLAIN: [(usize, Along); 3] =
+    [(1, Along::Through), (1, Along::EverySecond), (2, Along::OutAndBack)];
+
 /// The best of the plain routings.
 pub(super) fn plain(field: &Field, weights: &Weights) -> Tours {
-    let rows = lines(field, |m| field.row[m], |m| field.middle[m][0]);
-    let columns = lines(field, |m| field.middle[m][0], |m| field.middle[m][1]);
+    best_of(field, weights, &[rows(field), columns(field)], &PLAIN)
+}
+
+/// The best in which every string runs as it is asked.
+pub(super) fn shaped(field: &Field, weights: &Weights, along: Along) -> Tours {
+    let asked: Vec<_> = PLAIN.into_iter().filter(|(_, a)| *a == along).collect();
+    // Along the longer lines: few rows of many modules, or few columns.
+    let (rows, columns) = (rows(field), columns(field));
+    let longer = if rows.len() <= columns.len() { rows } else { columns };
+    best_of(field, weights, &[longer], &asked)
+}
+
+fn rows(field: &Field) -> Vec<Vec<usize>> {
+    lines(field, |m| field.row[m], |m| field.middle[m][0])
+}
+
+fn columns(field: &Field) -> Vec<Vec<usize>> {
+    lines(field, |m| field.middle[m][0], |m| field.middle[m][1])
+}
+
+fn best_of(
+    field: &Field,
+    weights: &Weights,
+    fields: &[Vec<Vec<usize>>],
+    tried: &[(usize, Along)],
+) -> Tours {
     let mut best: Option<(Cost, Tours)> = None;
     let mut room = Room::default();
-    for lines in [rows, columns] {
-        for (at_once, along) in
-            [(1, Along::Through), (1, Along::EverySecond), (2, Along::OutAndBack)]
-        {
-            let mut tours = cut(field, &banded(&lines, at_once), along);
-            for order in &mut tours.strings {
-                weights.settle(order, &mut tours.turned, true, &mut room);
-            }
-            let cost = tours.cost(field);
-            if best.as_ref().is_none_or(|(least, _)| cost < *least) {
-                best = Some((cost, tours));
+    for lines in fields {
+        for &(at_once, along) in tried {
+            for from_the_other_end in [false, true] {
+                let mut lines = lines.clone();
+                if from_the_other_end {
+                    lines.iter_mut().for_each(|l| l.reverse());
+                }
+                let mut tours = cut(field, &banded(&lines, at_once), along);
+                for order in &mut tours.strings {
+                    weights.settle(order, &mut tours.turned, true, &mut room);
+                }
+                let cost = tours.cost(field);
+                if best.as_ref().is_none_or(|(least, _)| cost < *least) {
+                    best = Some((cost, tours));
+                }
             }
         }
     }

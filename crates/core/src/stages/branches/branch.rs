@@ -15,6 +15,7 @@ use crate::quantity::{
     Amps, Celsius, METRES_PER_FOOT, Metres, Ohms, Percent, PercentPerKelvin, Ratio, Volts, Watts,
 };
 use crate::school::School;
+use crate::stages::roof::Spread;
 use crate::stages::runs::{AC_OCPD, I_OUT, Vdrop, output_device, resistance};
 use crate::stages::strings::{at_temperature, isc_with_gain, voc_cold_of_one};
 use crate::traced::{Traced, exact};
@@ -110,6 +111,30 @@ pub struct BranchInputs {
     pub t_min_c: Option<f64>,
     /// Largest input volts of a unit, V.
     pub unit_v_max_v: Option<f64>,
+    /// Sections of trunk as the units lie on the roof; one before each unit where absent.
+    #[serde(skip)]
+    pub spread: Option<Spread>,
+}
+
+impl BranchInputs {
+    /// Sections before each unit of an arm, from the feed on.
+    fn sections(&self, arm: usize) -> Vec<f64> {
+        let units = self.arms_n.get(arm).map_or(0, |n| *n as usize);
+        let first = self.arms_n.first().map_or(0, |n| *n as usize);
+        let mut all = vec![1.0; units];
+        let Some(spread) = &self.spread else { return all };
+        let gap = |at: usize| spread.gaps.get(at).copied().unwrap_or(1.0);
+        for (k, section) in all.iter_mut().enumerate() {
+            *section = match (k, self.arms_n.len(), arm) {
+                (0, ..) => spread.feeds.get(arm).copied().unwrap_or(1.0),
+                // Of two arms the first runs back from the feed.
+                (_, 2, 0) => gap(units - 1 - k),
+                (_, 2, _) => gap(first + k - 1),
+                _ => gap(k - 1),
+            };
+        }
+        all
+    }
 }
 
 /// What a branch comes to.
@@ -139,8 +164,9 @@ pub fn branch(sheet: &mut Sheet, x: &BranchInputs) -> Branch {
     });
     count(sheet, x, units);
     let rise_trunk = sheet.figure(&RISE_TRUNK, |w| {
-        // The rise grows with the count: the longest arm is the worst.
-        arm(w, x, x.arms_n.iter().copied().max()?)
+        // Without gaps the rise grows with the count; with them any arm may be the worst.
+        let weight = |arm: usize| carried(&x.sections(arm));
+        arm(w, x, (0..x.arms_n.len()).max_by(|a, b| weight(*a).total_cmp(&weight(*b)))?)
     });
     let rise_total = (!x.runs.is_empty()).then(|| rise(sheet, x, &amps, &rise_trunk));
     together(sheet, x, &amps);
@@ -175,13 +201,23 @@ fn count(sheet: &mut Sheet, x: &BranchInputs, units: u32) {
     }
 }
 
-/// Rise of one arm of `m` units, in percent of the volts.
-fn arm(w: &mut Working, x: &BranchInputs, m: u32) -> Option<Traced<Percent>> {
+/// Sections of an arm, each as often as units lie beyond it.
+fn carried(sections: &[f64]) -> f64 {
+    sections.iter().zip((1..=sections.len()).rev()).map(|(s, beyond)| s * beyond as f64).sum()
+}
+
+/// Rise of one arm, in percent of the volts.
+fn arm(w: &mut Working, x: &BranchInputs, arm: usize) -> Option<Traced<Percent>> {
     let unit = one_unit(w, x);
     let r = w.need::<Ohms>("r", x.section_ohm, "trunk.section_ohm", "trunk data sheet");
     let volts = w.need::<Volts>("volts", x.volts_v, "unit.ac_v", "unit data sheet");
-    let m = w.given("m", Ratio(f64::from(m)), "units of the arm");
-    let sections = m.clone() * (m + exact(1.0)) / exact::<Ratio>(2.0);
+    let own = x.sections(arm);
+    let sections = if own.iter().all(|s| *s == 1.0) {
+        let m = w.given("m", Ratio(own.len() as f64), "units of the arm");
+        m.clone() * (m + exact(1.0)) / exact::<Ratio>(2.0)
+    } else {
+        w.given("sections, each by the units beyond it", Ratio(carried(&own)), "roof map")
+    };
     Some((unit? * r? * sections / volts?).percent())
 }
 
@@ -366,16 +402,18 @@ fn unbalance(
         .cure("Move a branch from the fullest phase to the emptiest.", Vec::new());
 }
 
-/// The volts along an arm, from the feed to its end, as far above those at the feed.
-pub fn along(unit_a: f64, section_ohm: f64, units: u32) -> Vec<f64> {
+/// The volts along an arm, from the feed to its end, as far above those at the feed. None where the
+/// unit's amps or the trunk's resistance are not known.
+pub fn along(x: &BranchInputs, arm: usize) -> Option<Vec<f64>> {
+    let per_section = x.unit_a? * x.section_ohm?;
+    let sections = x.sections(arm);
     let mut risen = 0.0;
-    (0..units)
-        .map(|k| {
-            // Section k carries what lies beyond it.
-            risen += unit_a * section_ohm * f64::from(units - k);
-            risen
-        })
-        .collect()
+    let volts = sections.iter().enumerate().map(|(k, section)| {
+        // A section carries what lies beyond it.
+        risen += per_section * section * (sections.len() - k) as f64;
+        risen
+    });
+    Some(volts.collect())
 }
 
 #[cfg(test)]
@@ -386,7 +424,13 @@ mod tests {
     #[test]
     fn the_rise_along_the_arm_ends_in_the_figure() {
         // Worked example 7: 1.31 x 0.0142 x 12 x 13 / 2 = 1.45096 V, 0.605 % of 240 V.
-        let volts = along(1.31, 0.0142, 12);
+        let branch = BranchInputs {
+            unit_a: Some(1.31),
+            section_ohm: Some(0.0142),
+            arms_n: vec![12],
+            ..BranchInputs::default()
+        };
+        let volts = along(&branch, 0).expect("all is known");
         assert_eq!(volts.len(), 12);
         assert!((volts[11] - 1.450_956).abs() < 1e-9);
         assert!(volts.windows(2).all(|p| p[0] < p[1]), "it rises all the way");

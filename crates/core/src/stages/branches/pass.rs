@@ -13,6 +13,7 @@ use crate::plan::PlanFound;
 use crate::quantity::Amps;
 use crate::registry::Bench;
 use crate::school::School;
+use crate::stages::roof::{Map, spread};
 use crate::stages::runs::RunsFound;
 use crate::stages::site::cell_hot;
 
@@ -93,6 +94,9 @@ fn inputs(bench: &Bench, b: &JobBranch) -> BranchInputs {
         module: library.module(&b.module).map(|m| m.ratings.clone()),
         t_min_c: job.site.t_min_c,
         unit_v_max_v: micro.and_then(|m| m.in_v_max_v),
+        spread: (!b.modules.is_empty())
+            .then(|| spread(&Map::of(job, library), library, b))
+            .flatten(),
     }
 }
 
@@ -131,11 +135,8 @@ fn drawing(job: &Job, b: &JobBranch, x: &BranchInputs, own: &Branch) -> BranchDr
     let volts = x.volts_v.unwrap_or(0.0);
     let home_run = whole.zip(own.rise_trunk.value()).map(|(whole, trunk)| whole - trunk);
     let feed_v = home_run.map_or(0.0, |pct| pct / 100.0 * volts);
-    let arm = |n: &u32| -> Vec<f64> {
-        match (x.unit_a, x.section_ohm) {
-            (Some(i), Some(r)) => along(i, r, *n).into_iter().map(|v| v + feed_v).collect(),
-            _ => Vec::new(),
-        }
+    let arm = |at: usize| -> Vec<f64> {
+        along(x, at).into_iter().flatten().map(|v| v + feed_v).collect()
     };
     let fed = |arms_n: Vec<u32>| {
         let mut trial = Sheet::with(job.school, Subject::Sum, Recording::Nothing);
@@ -144,7 +145,7 @@ fn drawing(job: &Job, b: &JobBranch, x: &BranchInputs, own: &Branch) -> BranchDr
     BranchDrawing {
         letter: b.letter.clone(),
         face: job.face(&b.face).map(|f| f.name.clone()).unwrap_or_default(),
-        arms_v: b.arms_n.iter().map(arm).collect(),
+        arms_v: (0..b.arms_n.len()).map(arm).collect(),
         feed_v,
         limit_v: x.volts_v.map(|v| v * x.limit_pct.unwrap_or(RISE_PCT) / 100.0),
         rise_pct: whole,

@@ -5,11 +5,17 @@ use std::ops::Add;
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::box_place::BoxPlace;
 use super::face::Sides;
 use super::leads::{Leads, Pose};
 use super::map::{Map, box_of};
+use super::rails::RoofRails;
+use super::rows::RoofRows;
 use super::string::OnMap;
-use crate::job::{Face, FaceKey, FaceMap, JobString, Letter, NodeKey, ObstructionKey};
+use super::trunk::{Hop, OnTrunk, first_units};
+use crate::job::{
+    Face, FaceKey, FaceMap, JobBranch, JobString, Letter, ModuleKey, NodeKey, ObstructionKey,
+};
 use crate::plan::PlanFound;
 
 /// A face with all that lies on it. Places are mm along the eave and up the slope.
@@ -39,10 +45,65 @@ pub struct RoofFace {
     pub node: Option<NodeKey>,
     /// Where they end on the face.
     pub box_mm: Option<[f64; 2]>,
+    /// Where the box would sit better.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub better_box: Option<BoxPlace>,
     /// What is kept free along its sides.
     pub free: Sides,
     /// Its strings.
     pub strings: Vec<RoofString>,
+    /// Its frames, where they stand in rows.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub rows: Option<RoofRows>,
+    /// Its rails.
+    pub rails: RoofRails,
+    /// Trunks of the branches that are fed on it.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub trunks: Vec<RoofTrunk>,
+}
+
+/// The trunk of a branch. Its units stand in the job; each way from one to the next has a check.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct RoofTrunk {
+    /// Its letter.
+    pub letter: Letter,
+    /// Units it was planned with.
+    pub n: u32,
+    /// Drops lost between units, by the place of the unit before them, from 1.
+    pub lost: Vec<RoofLost>,
+    /// Field-wired bridges, by the place of the unit before them.
+    pub bridges: Vec<RoofJumper>,
+    /// From the box to each arm's first unit.
+    pub feeds: Vec<RoofFeed>,
+    /// Pieces it is cut into.
+    pub pieces: Vec<RoofPiece>,
+}
+
+/// Drops between two units.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct RoofLost {
+    /// Place of the unit before them.
+    pub place: usize,
+    /// How many.
+    pub n: u32,
+}
+
+/// The trunk from the box to the first unit of an arm.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct RoofFeed {
+    /// Place of the unit, from 1.
+    pub place: usize,
+    /// Its length, m.
+    pub m: f64,
+}
+
+/// A piece of trunk, cut from a reel.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct RoofPiece {
+    /// Drops on it.
+    pub drops_n: u32,
+    /// Its length with its feed, m.
+    pub m: f64,
 }
 
 /// Something in the way.
@@ -83,11 +144,6 @@ pub struct RoofString {
     pub letter: Letter,
     /// Modules it was planned with.
     pub n: u32,
-    /// Modules it has on the map.
-    pub on_map_n: usize,
-    /// + of its first module is free, not -.
-    #[serde(skip_serializing_if = "std::ops::Not::not")]
-    pub plus_first: bool,
     /// Jumpers it takes, planned or needed.
     pub jumpers: Vec<RoofJumper>,
     /// Their lengths together, m.
@@ -118,9 +174,14 @@ pub struct RoofTail {
     pub wire_m: f64,
 }
 
-/// The corners of a face: eave left and right, ridge right and left; none without its sizes.
+/// The corners of a face: eave left and right, ridge right and left; none without its sizes. Of
+/// frames in rows from the first one's foot to the last one's upper edge.
 pub fn outline(map: &FaceMap) -> Option<[[f64; 2]; 4]> {
     let (eave, slope) = (map.eave_m? * 1000.0, map.slope_m? * 1000.0);
+    if let Some(rows) = map.rows {
+        let deep = f64::from(rows.n) * (slope + rows.gap_m * 1000.0) - rows.gap_m * 1000.0;
+        return Some([[0.0, 0.0], [eave, 0.0], [eave, deep], [0.0, deep]]);
+    }
     let ridge = map.ridge_m.map_or(eave, |m| m * 1000.0);
     let from = map.ridge_from_m.map_or((eave - ridge) / 2.0, |m| m * 1000.0);
     Some([[0.0, 0.0], [eave, 0.0], [from + ridge, slope], [from, slope]])
@@ -134,13 +195,15 @@ pub(super) fn drawn(
     plan: &PlanFound,
     face: &Face,
     strings: &[&(&JobString, OnMap)],
+    trunks: &[&(&JobBranch, OnTrunk)],
 ) -> RoofFace {
     let none = FaceMap::default();
     let own = map.job.roof.get(&face.id).unwrap_or(&none);
     let leads = map.leads(&face.id).ok();
     let poses = poses(leads.as_ref());
     let outline_mm = outline(own);
-    let letters: Vec<&Letter> = strings.iter().map(|(s, _)| &s.letter).collect();
+    let strung = strings.iter().map(|(s, _)| &s.letter);
+    let letters: Vec<&Letter> = strung.chain(trunks.iter().map(|(b, _)| &b.letter)).collect();
     let node = box_of(plan, &letters);
     RoofFace {
         face: face.id.clone(),
@@ -164,8 +227,12 @@ pub(super) fn drawn(
         modules_n: own.modules.len(),
         node: node.cloned(),
         box_mm: own.box_mm,
+        better_box: None,
         free: Sides::of(own, map.job),
         strings: strings.iter().map(|(s, on_map)| of_string(s, on_map)).collect(),
+        rows: None,
+        rails: RoofRails::default(),
+        trunks: trunks.iter().map(|(b, on_map)| of_trunk(b, on_map)).collect(),
     }
 }
 
@@ -177,12 +244,38 @@ fn of_string(s: &JobString, on_map: &OnMap) -> RoofString {
     RoofString {
         letter: s.letter.clone(),
         n: s.n,
-        on_map_n: s.modules.len(),
-        plus_first: s.plus_first,
         jumpers: jumpers.collect(),
         jumpers_m: on_map.joins.iter().filter_map(|j| j.jumper_m).fold(0.0, f64::add),
         tail_plus: on_map.tail_plus.clone(),
         tail_minus: on_map.tail_minus.clone(),
+    }
+}
+
+fn of_trunk(b: &JobBranch, own: &OnTrunk) -> RoofTrunk {
+    let hops = || own.hops.iter().enumerate().map(|(at, hop)| (at + 1, hop));
+    let first = first_units(b);
+    let place = |m: &ModuleKey| b.modules.iter().position(|o| o == m).map_or(0, |at| at + 1);
+    RoofTrunk {
+        letter: b.letter.clone(),
+        n: b.units(),
+        lost: hops()
+            .filter_map(|(place, hop)| match hop {
+                Hop::Trunk(n) if *n > 1 => Some(RoofLost { place, n: n - 1 }),
+                _ => None,
+            })
+            .collect(),
+        bridges: hops()
+            .filter_map(|(place, hop)| match hop {
+                Hop::Bridge(m) => Some(RoofJumper { place, m: *m }),
+                _ => None,
+            })
+            .collect(),
+        feeds: first
+            .into_iter()
+            .zip(&own.feeds_m)
+            .map(|(first, m)| RoofFeed { place: place(first), m: *m })
+            .collect(),
+        pieces: own.pieces.iter().map(|(n, m)| RoofPiece { drops_n: *n, m: *m }).collect(),
     }
 }
 

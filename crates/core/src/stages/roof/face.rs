@@ -10,8 +10,8 @@ use super::map::Map;
 use super::string::OnMap;
 use crate::figure::{Sheet, Subject, Verdict, said};
 use crate::figures;
-use crate::job::{Edit, Face, FaceKey, FaceMap, Job, JobString, ModuleKey, Placed};
-use crate::quantity::{Metres, Ratio, Unit, above, below};
+use crate::job::{Edit, Face, FaceKey, FaceMap, Job, JobBranch, JobString, ModuleKey, Placed};
+use crate::quantity::{Metres, Ratio, Unit, above, below, floor};
 use crate::school::School;
 use crate::traced::{exact, sum};
 
@@ -47,7 +47,7 @@ fn count(sheet: &mut Sheet, map: &Map, face: &Face, own: &FaceMap) {
     let on_map = own.modules.len();
     sheet.count(&MODULES_N, |w| Some(w.given("on the map", Ratio(on_map as f64), "roof map")));
     let strings: Vec<&JobString> = job.strings.iter().filter(|s| s.face == face.id).collect();
-    let units = job.branches.iter().filter(|b| b.face == face.id).map(|b| b.units() as usize);
+    let units = job.branches.iter().map(|b| units_on(map, b, &face.id));
     let planned = strings.iter().map(|s| s.n as usize).sum::<usize>() + units.sum::<usize>();
     let verdict = if planned == on_map { Verdict::Pass } else { Verdict::Fail };
     let check = sheet.judge(&MODULES_N, verdict);
@@ -71,6 +71,16 @@ fn count(sheet: &mut Sheet, map: &Map, face: &Face, own: &FaceMap) {
         let value = serde_json::to_value(&rest).expect("a map is JSON");
         let edit = Edit::new(format!("/roof/{}/modules", face.id), value);
         check.cure(format_args!("{off} taken off the map: they are in no string."), vec![edit]);
+    }
+}
+
+/// Units of a branch on a face: where they lie, or all on its own face while they lie nowhere.
+fn units_on(map: &Map, b: &JobBranch, face: &FaceKey) -> usize {
+    let elsewhere = |m: &&ModuleKey| map.lying(m).is_some_and(|l| *l.face != b.face);
+    if *face == b.face {
+        (b.units() as usize).saturating_sub(b.modules.iter().filter(elsewhere).count())
+    } else {
+        b.modules.iter().filter(|m| map.lying(m).is_some_and(|l| l.face == face)).count()
     }
 }
 
@@ -109,7 +119,7 @@ fn fits(sheet: &mut Sheet, map: &Map, face: &FaceKey, own: &FaceMap) {
         }
     }
     if let Some(corners) = outline(own) {
-        let off = areas.iter().filter(|(_, a)| !inside(&corners, *a));
+        let off = areas.iter().filter(|(_, a)| !inside(&corners, *a) || between_rows(own, *a));
         wrong.extend(off.map(|(m, _)| format!("{m} does not lie on the face.")));
         let verdict = if wrong.is_empty() { Verdict::Pass } else { Verdict::Fail };
         sheet.judge(&FITS, verdict).because(|| listed(&wrong));
@@ -159,6 +169,14 @@ fn inside(corners: &[[f64; 2]; 4], [left, low, right, high]: Area) -> bool {
     !below(low + TOUCH_MM, y0) && !above(high - TOUCH_MM, y2) && between(low) && between(high)
 }
 
+/// Whether a box hangs over the gap between two frames.
+fn between_rows(own: &FaceMap, [_, low, _, high]: Area) -> bool {
+    let Some((rows, slope)) = own.rows.zip(own.slope_m) else { return false };
+    let pitch = (slope + rows.gap_m) * 1000.0;
+    let foot = floor((low + TOUCH_MM) / pitch) * pitch;
+    above(high - TOUCH_MM, foot + slope * 1000.0)
+}
+
 /// What is kept free along the sides of a face, m.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Sides {
@@ -187,15 +205,17 @@ impl Sides {
     }
 
     fn asked(own: &FaceMap, job: &Job, fire_paths: bool) -> Self {
-        let paths = job.school == School::Na && fire_paths;
+        let frames = own.rows.is_some();
+        let paths = job.school == School::Na && fire_paths && !frames;
+        let edge = if frames { 0.0 } else { EDGE_M };
         let said = own.free;
         // Who says what is kept free on both sides has chosen the path.
         let chosen = said.left_m.is_some() && said.right_m.is_some();
         Sides {
-            eave_m: said.eave_m.unwrap_or(EDGE_M),
-            ridge_m: said.ridge_m.unwrap_or(if paths { PATH_M } else { EDGE_M }),
-            left_m: said.left_m.unwrap_or(EDGE_M),
-            right_m: said.right_m.unwrap_or(EDGE_M),
+            eave_m: said.eave_m.unwrap_or(edge),
+            ridge_m: said.ridge_m.unwrap_or(if paths { PATH_M } else { edge }),
+            left_m: said.left_m.unwrap_or(edge),
+            right_m: said.right_m.unwrap_or(edge),
             one_side_m: if paths && !chosen { PATH_M } else { 0.0 },
         }
     }

@@ -3,11 +3,11 @@
 use std::collections::HashMap;
 
 use super::drawing::RoofFace;
-use super::leads::{Exits, Leads, Pose};
+use super::leads::{Exits, Leads, Pose, path_m};
 use super::{SLACK_M, STOCK_M};
 use crate::figure::Field;
-use crate::job::{FaceKey, Job, Letter, ModuleKey, NodeKey, NodeKind, Placed};
-use crate::library::{Library, ModuleSheet, SheetRef};
+use crate::job::{Circuit, FaceKey, Job, Letter, ModuleKey, NodeKey, NodeKind, Placed};
+use crate::library::{Library, ModuleSheet, OptimizerSheet, SheetRef};
 use crate::plan::PlanFound;
 
 /// The faces as they are drawn.
@@ -49,6 +49,32 @@ pub fn leads_of(sheet: &ModuleSheet) -> Result<Leads, Vec<Field>> {
     })
 }
 
+/// The leads of a string of optimizers: those of their outputs, which leave each in the middle of
+/// its module.
+fn outputs_of(
+    sheet: &ModuleSheet,
+    optimizer: Option<&OptimizerSheet>,
+) -> Result<Leads, Vec<Field>> {
+    let fields = [
+        (sheet.width_mm, "module.width_mm"),
+        (sheet.length_mm, "module.length_mm"),
+        (optimizer.and_then(|o| o.lead_m), "optimizer.lead_m"),
+    ];
+    let [Some(w), Some(l), Some(lead)] = fields.map(|f| f.0) else {
+        return Err(fields.iter().filter(|f| f.0.is_none()).map(|f| f.1).collect());
+    };
+    let (width_mm, length_mm) = (w.min(l), w.max(l));
+    let middle = [width_mm / 2.0, length_mm / 2.0];
+    Ok(Leads {
+        width_mm,
+        length_mm,
+        exit_plus_mm: middle,
+        exit_minus_mm: middle,
+        lead_plus_m: lead,
+        lead_minus_m: lead,
+    })
+}
+
 /// A module on the map.
 #[derive(Clone, Copy, Debug)]
 pub struct Lying<'a> {
@@ -68,9 +94,11 @@ pub struct Map<'a> {
     pub stock_m: Vec<f64>,
     modules: HashMap<&'a ModuleKey, Lying<'a>>,
     leads: HashMap<&'a FaceKey, Result<Leads, Vec<Field>>>,
+    /// Width and length of the modules of a face, mm.
+    sizes: HashMap<&'a FaceKey, [f64; 2]>,
     /// Modules by serial number.
     serials: HashMap<&'a str, Vec<&'a ModuleKey>>,
-    /// Strings each module is in, as often as it stands there.
+    /// Strings and branches each module is in, as often as it stands there.
     in_strings: HashMap<&'a ModuleKey, Vec<&'a Letter>>,
 }
 
@@ -79,6 +107,7 @@ impl<'a> Map<'a> {
     pub fn of(job: &'a Job, library: &Library) -> Self {
         let mut modules = HashMap::new();
         let mut leads = HashMap::new();
+        let mut sizes = HashMap::new();
         let mut serials: HashMap<&str, Vec<&ModuleKey>> = HashMap::new();
         for (face, map) in &job.roof {
             for (key, placed) in &map.modules {
@@ -88,12 +117,29 @@ impl<'a> Map<'a> {
             }
             modules.extend(map.modules.iter().map(|(k, placed)| (k, Lying { face, placed })));
             let sheet = module_of(job, face).and_then(|s| library.module(s));
-            leads.insert(face, sheet.map_or(Err(vec!["face.module"]), leads_of));
+            if let Some((width, length)) = sheet.and_then(|s| s.width_mm.zip(s.length_mm)) {
+                sizes.insert(face, [width.min(length), width.max(length)]);
+            }
+            let own = sheet.map_or(Err(vec!["face.module"]), leads_of);
+            let optimizer = job.strings.iter().find(|s| s.face == *face && s.optimizer.is_some());
+            let on_each = optimizer.and_then(|s| s.optimizer.as_ref());
+            leads.insert(
+                face,
+                match (sheet, on_each) {
+                    (Some(sheet), Some(each)) => outputs_of(sheet, library.optimizer(each)),
+                    _ => own,
+                },
+            );
         }
         let mut in_strings: HashMap<&ModuleKey, Vec<&Letter>> = HashMap::new();
         for string in &job.strings {
             for module in &string.modules {
                 in_strings.entry(module).or_default().push(&string.letter);
+            }
+        }
+        for branch in &job.branches {
+            for module in &branch.modules {
+                in_strings.entry(module).or_default().push(&branch.letter);
             }
         }
         let mut stock_m = job.settings.jumpers_m.clone();
@@ -102,7 +148,7 @@ impl<'a> Map<'a> {
         }
         stock_m.sort_by(f64::total_cmp);
         let slack_m = job.settings.lead_slack_m.unwrap_or(SLACK_M);
-        Map { job, slack_m, stock_m, modules, leads, serials, in_strings }
+        Map { job, slack_m, stock_m, modules, leads, sizes, serials, in_strings }
     }
 
     /// Where a module lies; none where it is not on the map.
@@ -121,23 +167,55 @@ impl<'a> Map<'a> {
         Some(leads.exits(pose(lying.placed)))
     }
 
+    /// Width and length of the modules of a face, mm.
+    pub fn size(&self, face: &FaceKey) -> Option<[f64; 2]> {
+        self.sizes.get(face).copied()
+    }
+
+    /// The middle of a module, mm.
+    pub fn middle(&self, lying: Lying) -> Option<[f64; 2]> {
+        let [w, l] = self.size(lying.face)?;
+        let [across, up] = if lying.placed.landscape { [l, w] } else { [w, l] };
+        Some([lying.placed.x_mm + across / 2.0, lying.placed.y_mm + up / 2.0])
+    }
+
+    /// From a point of a face to a point of the same or another one, along frame and rail, m; none
+    /// where nobody said where one crosses.
+    pub fn path_m(
+        &self,
+        (face, from): (&FaceKey, [f64; 2]),
+        (other, to): (&FaceKey, [f64; 2]),
+    ) -> Option<f64> {
+        if face == other {
+            return Some(path_m(from, to));
+        }
+        let crossing = |a: &FaceKey, b: &FaceKey| self.job.roof.get(a)?.crossings.get(b);
+        let (here, there, over) = match (crossing(face, other), crossing(other, face)) {
+            (Some(c), _) => (c.from_mm, c.to_mm, c.over_m),
+            (None, Some(c)) => (c.to_mm, c.from_mm, c.over_m),
+            (None, None) => return None,
+        };
+        Some(path_m(from, here) + over + path_m(there, to))
+    }
+
     /// The modules that bear a serial number.
     pub fn bearing(&self, serial: &str) -> &[&'a ModuleKey] {
         self.serials.get(serial).map_or(&[], Vec::as_slice)
     }
 
-    /// What a module is called: its string and place, or its key where it is in none.
+    /// What a module is called: its string or branch and place, or its key where it is in none.
     pub fn name(&self, module: &ModuleKey) -> String {
-        let string = self.strings_of(module).first();
-        let own = string.and_then(|l| self.job.strings.iter().find(|s| s.letter == **l));
-        let place = own.and_then(|s| s.modules.iter().position(|m| m == module));
-        match own.zip(place) {
-            Some((s, place)) => format!("{}{}", s.letter, place + 1),
+        let Some(letter) = self.strings_of(module).first() else { return module.to_string() };
+        let string = self.job.strings.iter().find(|s| s.letter == **letter).map(|s| &s.modules);
+        let branch = || self.job.branches.iter().find(|b| b.letter == **letter);
+        let own = string.or_else(|| branch().map(|b| &b.modules));
+        match own.and_then(|all| all.iter().position(|m| m == module)) {
+            Some(place) => format!("{letter}{}", place + 1),
             None => module.to_string(),
         }
     }
 
-    /// The strings a module is in.
+    /// The strings and branches a module is in.
     pub fn strings_of(&self, module: &ModuleKey) -> &[&'a Letter] {
         self.in_strings.get(module).map_or(&[], Vec::as_slice)
     }
@@ -162,10 +240,11 @@ pub fn module_of<'a>(job: &'a Job, face: &FaceKey) -> Option<&'a SheetRef> {
 
 /// The node the tails of a face's strings come to: where the first way of one of their circuits
 /// begins, or comes to where it begins at the array.
-pub fn box_of<'p>(plan: &'p PlanFound, strings: &[&Letter]) -> Option<&'p NodeKey> {
-    let own = |l: &Letter| strings.contains(&l);
+pub fn box_of<'p>(plan: &'p PlanFound, letters: &[&Letter]) -> Option<&'p NodeKey> {
+    let own = |l: &Letter| letters.contains(&l);
     let mut circuits = plan.plan.circuits.values();
-    let circuit = circuits.find(|c| c.from.string.as_ref().is_some_and(own))?;
+    let from = |c: &Circuit| c.from.string.as_ref().or(c.from.branch.as_ref()).is_some_and(own);
+    let circuit = circuits.find(|c| from(c))?;
     let way = plan.ways(circuit).next()?;
     let array = plan.plan.nodes.get(&way.from).is_some_and(|n| n.kind == NodeKind::Array);
     Some(if array { &way.to } else { &way.from })

@@ -154,16 +154,22 @@ fn join(
     let (a, b) = (named(place)?, named(place + 1)?);
     sheet.subject = Subject::Join { string: string.letter.clone(), place };
     let crossing = a.lying.face != b.lying.face;
-    let both = map.exits(a.lying).zip(map.exits(b.lying)).filter(|_| !crossing);
+    let both = map.exits(a.lying).zip(map.exits(b.lying));
     let ends = both.map(|(ea, eb)| facing(string.plus_first, ea, eb));
     let path = sheet.figure(&PATH, |w| {
         let Some((from, to)) = ends else {
-            match map.leads(a.lying.face) {
-                Err(missing) if !crossing => missing.iter().for_each(|f| w.lack(f)),
-                _ => w.lack("roof.crossing"),
+            for face in [a.lying.face, b.lying.face] {
+                map.leads(face).err().into_iter().flatten().for_each(|f| w.lack(f));
             }
             return None;
         };
+        if crossing {
+            let over = map.path_m((a.lying.face, from), (b.lying.face, to));
+            if over.is_none() {
+                w.lack("roof.crossing");
+            }
+            return Some(w.given("over the crossing", Metres(over?), "roof map"));
+        }
         let along = |i: usize| Metres((from[i] - to[i]).abs() / 1000.0);
         let dx = w.given("along the eave", along(0), "roof map");
         Some(dx + w.given("up the slope", along(1), "roof map"))

@@ -6,7 +6,7 @@ mod temperatures;
 pub mod weather;
 
 pub use pass::Ceiling;
-pub use sun::{SunInputs, clear_sky_w_m2, days_since_2000, sun};
+pub use sun::{SunInputs, clear_sky_w_m2, days_since_2000, declination_deg, sun, sun_at};
 pub use temperatures::{Design, SiteInputs, ceiling_v, cell_hot, site, station};
 
 use crate::registry::Registry;

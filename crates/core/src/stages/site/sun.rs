@@ -80,6 +80,26 @@ fn sun_angles(n: f64, hour_ut: f64, lon_deg: f64) -> (f64, f64) {
     (declination, hour_angle)
 }
 
+/// The year a day of the year is taken in: no leap year.
+const YEAR: i32 = 2025;
+
+/// Declination of the sun at noon of a day of the year, °; none for a day that is not in the
+/// calendar.
+pub fn declination_deg(month: u32, day: u32) -> Option<f64> {
+    Some(sun_angles(days_since_2000(YEAR, month, day, 12.0)?, 12.0, 0.0).0)
+}
+
+/// Height of the sun and where it stands from north, clockwise, at an hour of sun time (12 is
+/// noon), °.
+pub fn sun_at(declination_deg: f64, sun_h: f64, lat_deg: f64) -> (f64, f64) {
+    let (f, d) = (lat_deg.to_radians(), declination_deg.to_radians());
+    let h = ((sun_h - 12.0) * 15.0).to_radians();
+    let up = f.sin() * d.sin() + f.cos() * d.cos() * h.cos();
+    let east = -d.cos() * h.sin();
+    let north = d.sin() * f.cos() - d.cos() * f.sin() * h.cos();
+    (up.asin().to_degrees(), east.atan2(north).to_degrees().rem_euclid(360.0))
+}
+
 /// Position of the sun, and clear-sky light on the face where one is given.
 pub fn sun(sheet: &mut Sheet, x: &SunInputs) {
     let angles = days_since_2000(x.year, x.month, x.day, x.hour_ut)

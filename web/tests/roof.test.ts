@@ -2,6 +2,7 @@ import { expect, test } from "vitest";
 import { unpacked } from "../src/model/report";
 import { copied, serialsOf, walked, withSerials } from "../src/model/serials";
 import * as roof from "../src/model/roof";
+import { drawn } from "../src/model/roofDrawn";
 import { apply } from "../src/model/pointer";
 import answers from "./data/answers.json";
 import { job } from "./jobs";
@@ -13,7 +14,7 @@ const report = unpacked(
 const faceOf = (key: string, of = job()) => {
   const packed = report.roof.find((f) => f.face === key);
   if (!packed) throw new Error(`no face ${key}`);
-  return roof.drawn(packed, of, report);
+  return drawn(packed, of, report);
 };
 const string = (of: ReturnType<typeof job>, letter: string) =>
   of.strings?.find((s) => s.letter === letter);

@@ -84,16 +84,38 @@ export type RoofString = Omit<S["RoofString"], "tail_plus" | "tail_minus"> & {
   tail_plus?: RoofTail | null;
   tail_minus?: RoofTail | null;
 };
+/** From one unit of a branch to the next, as it is drawn on a face. */
+export interface RoofHop {
+  /** Place of the unit before it, from 1. */
+  place: number;
+  after: string;
+  from_mm: Point;
+  to_mm: Point;
+  verdict: Verdict;
+  bridged: boolean;
+}
+/** A trunk on a face: from unit to unit, and from the box to each arm's first. */
+export interface DrawnTrunk {
+  letter: string;
+  hops: RoofHop[];
+  feeds: [Point, Point][];
+}
+export type RoofTrunk = S["RoofTrunk"];
+export type RowShade = S["RowShade"];
+export type FrameRows = S["FrameRows"];
+export type Along = S["Along"];
 /** A face of the roof map, its modules and joins put in their places. */
 export type RoofFace = Omit<
   S["RoofFace"],
-  "box_mm" | "extent_mm" | "outline_mm" | "poses" | "strings" | "obstructions"
+  "box_mm" | "extent_mm" | "outline_mm" | "poses" | "strings" | "obstructions" | "trunks" | "rails"
 > & {
   box_mm?: Point | null;
   extent_mm: Area;
   outline_mm?: [Point, Point, Point, Point] | null;
   modules: RoofModule[];
   strings: RoofString[];
+  trunks: DrawnTrunk[];
+  rails: { rails_mm: Area[]; lugs_mm: Point[]; bond_mm: Area[] };
   obstructions: (Omit<S["RoofObstruction"], "area_mm"> & { area_mm: Area })[];
 };
 export type Fill = S["Fill"];
@@ -270,6 +292,9 @@ export const api = {
   /** The strings of a face routed over it. */
   routeFace: (job: Job, library: Library, ask: Reroute) =>
     taken<Rerouted>(http.POST("/api/roof/route", { body: { job, library, ask } })),
+  /** When rows of frames shade one another on a day of the year. */
+  rowShade: (job: Job, library: Library, ask: S["ShadeDay"]) =>
+    taken<RowShade>(http.POST("/api/roof/shade", { body: { job, library, ask } })),
   watch: (id: string) => taken<Watch[]>(http.GET("/api/jobs/{id}/watch", job(id))),
   sheets: () => taken<SheetLine[]>(http.GET("/api/sheets")),
   sheetFields: (kind: SheetKind) =>

@@ -2,11 +2,23 @@
  * A face seen from above, ridge on top: modules as they lie, where + and − leave each, how they
  * join, and the tails to the box. Worked on by mouse, touch and keyboard.
  */
-import { memo, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import type { Point, RoofFace, RoofModule, Tape } from "../api/client";
-import { plain } from "../model/format";
 import { beside, snapped, within } from "../model/roof";
 import { tapeColour } from "../ui/Tape";
+import {
+  Box,
+  EDGE,
+  Exits,
+  Ground,
+  HIGH,
+  Joins,
+  Module,
+  Rails,
+  Trunks,
+  placing,
+  wrongOf,
+} from "./roofShapes";
 
 export interface MapActions {
   onMove: (keys: string[], by: Point) => void;
@@ -28,14 +40,14 @@ interface Props {
   onPickJoin: (letter: string, place: number) => void;
   /** Clicks join modules to the string that is worked on. */
   joining: boolean;
+  /** Shows rails and lugs instead of leads. */
+  rails: boolean;
   /** What the drawing is wide, in its own units and on the screen. */
   wide: number;
   /** Null where nobody may plan. */
   actions: MapActions | null;
 }
 
-const HIGH = 460;
-const EDGE = 14;
 /** Modules from which labels and signs are left to the zoom. */
 const CROWD = 160;
 
@@ -48,23 +60,6 @@ const DIRECTIONS: Record<string, Point> = {
   ArrowDown: [0, -1],
 };
 
-/** Where a face is drawn: millimetres to the drawing's own units, y turned round. */
-function placing(face: RoofFace, wide: number) {
-  const [l, b, r, t] = face.extent_mm;
-  const scale = Math.min((wide - 2 * EDGE) / Math.max(1, r - l), HIGH / Math.max(1, t - b), 0.075);
-  const left = (Math.max(wide, (r - l) * scale + 2 * EDGE) - (r - l) * scale) / 2;
-  return {
-    scale,
-    width: Math.max(wide, (r - l) * scale + 2 * EDGE),
-    height: (t - b) * scale + 2 * EDGE,
-    x: (mm: number) => (mm - l) * scale + left,
-    y: (mm: number) => (t - mm) * scale + EDGE,
-    back: ([px, py]: Point): Point => [(px - left) / scale + l, t - (py - EDGE) / scale],
-  };
-}
-
-type Placing = ReturnType<typeof placing>;
-
 type Held =
   | { what: "modules"; from: Point; keys: string[]; by: Point }
   | { what: "box"; by: Point; from: Point }
@@ -72,7 +67,8 @@ type Held =
   | { what: "sheet"; from: Point; view: Point };
 
 export function RoofMap(props: Props) {
-  const { face, tapes, selected, onSelect, join, onPickJoin, joining, wide, actions } = props;
+  const { face, tapes, selected, onSelect, join, onPickJoin, joining, rails, wide, actions } =
+    props;
   const at = useMemo(() => placing(face, wide), [face, wide]);
   const svg = useRef<SVGSVGElement>(null);
   const [held, setHeld] = useState<Held | null>(null);
@@ -205,7 +201,7 @@ export function RoofMap(props: Props) {
     else if (e.key === "Enter" && current !== undefined) {
       const m = face.modules.find((o) => o.key === current);
       if (m?.string == null || m.place == null) return;
-      const last = face.strings.find((s) => s.letter === m.string)?.on_map_n ?? 0;
+      const last = face.modules.filter((o) => o.string === m.string).length;
       onPickJoin(m.string, Math.max(1, m.place < last ? m.place : m.place - 1));
     } else if (e.key === "+") zoomed(1.5);
     else if (e.key === "-") zoomed(1 / 1.5);
@@ -260,8 +256,12 @@ export function RoofMap(props: Props) {
             />
           </g>
         ))}
-        {!carried && <Joins {...{ face, tapes, at, join }} />}
+        {!carried && rails && <Rails face={face} at={at} />}
+        {!carried && !rails && <Joins {...{ face, tapes, at, join }} />}
+        {!carried && !rails && <Trunks {...{ face, tapes, at, join }} />}
         {!crowded &&
+          !rails &&
+          !face.trunks.length &&
           face.modules.map((m) => (
             <g key={m.key} transform={carried?.keys.includes(m.key) ? carry : undefined}>
               <Exits module={m} at={at} />
@@ -306,232 +306,5 @@ export function RoofMap(props: Props) {
         </button>
       )}
     </div>
-  );
-}
-
-/** Modules of which a join is a stop. */
-const wrongOf = (face: RoofFace): Set<string> =>
-  new Set(
-    face.strings
-      .flatMap((s) => s.joins)
-      .filter((j) => j.verdict === "fail")
-      .flatMap((j) => [j.after, j.before]),
-  );
-
-const Ground = memo(function Ground({ face, at }: { face: RoofFace; at: Placing }) {
-  const outline = face.outline_mm;
-  const points = (list: Point[]) => list.map(([x, y]) => `${at.x(x)},${at.y(y)}`).join(" ");
-  const free = face.free;
-  if (!outline) return null;
-  const [a, b, c, d] = outline;
-  const side = (from: Point, to: Point, y: number) =>
-    from[0] + ((to[0] - from[0]) * (y - from[1])) / (to[1] - from[1]);
-  const band = (low: number, high: number): Point[] => [
-    [side(a, d, low), low],
-    [side(b, c, low), low],
-    [side(b, c, high), high],
-    [side(a, d, high), high],
-  ];
-  const bands = [
-    { name: "eave", m: free.eave_m, area: band(a[1], a[1] + free.eave_m * 1000) },
-    { name: "ridge", m: free.ridge_m, area: band(c[1] - free.ridge_m * 1000, c[1]) },
-  ].filter((f) => f.m > 0);
-  return (
-    <g>
-      <polygon points={points([a, b, c, d])} fill="var(--paper)" stroke="var(--line)" />
-      <line
-        x1={at.x(d[0])}
-        y1={at.y(d[1])}
-        x2={at.x(c[0])}
-        y2={at.y(c[1])}
-        stroke="var(--ink)"
-        strokeWidth="3"
-      />
-      {bands.map((f) => (
-        <g key={f.name}>
-          <polygon points={points(f.area)} fill="none" stroke="var(--stop)" strokeDasharray="4 4" />
-          <text
-            x={at.x((a[0] + b[0]) / 2)}
-            y={(at.y(f.area[0]?.[1] ?? 0) + at.y(f.area[2]?.[1] ?? 0)) / 2 + 4}
-            textAnchor="middle"
-            fontSize="11"
-            fill="var(--stop)"
-          >
-            {f.m * 1000 * at.scale > 12 ? `${f.name} kept free, ${plain(f.m, 2)} m` : ""}
-          </text>
-        </g>
-      ))}
-      {face.obstructions.map((o) => {
-        const [l, low, r, high] = o.area_mm;
-        return (
-          <g key={o.key}>
-            <rect
-              x={at.x(l)}
-              y={at.y(high)}
-              width={(r - l) * at.scale}
-              height={(high - low) * at.scale}
-              fill="var(--line)"
-              stroke="var(--ink-3)"
-            />
-            <text
-              x={at.x((l + r) / 2)}
-              y={at.y((low + high) / 2) + 4}
-              textAnchor="middle"
-              fontSize="11"
-              fill="var(--ink-2)"
-            >
-              {o.name || o.key}
-            </text>
-          </g>
-        );
-      })}
-    </g>
-  );
-});
-
-interface ModuleProps {
-  module: RoofModule;
-  at: Placing;
-  name: string;
-  colour: string;
-  picked: boolean;
-  wrong: boolean;
-  small: boolean;
-}
-
-const Module = memo(function Module(props: ModuleProps) {
-  const { module: m, at, name, colour, picked, wrong, small } = props;
-  const [l, b, r, t] = m.area_mm;
-  const [width, height] = [(r - l) * at.scale, (t - b) * at.scale];
-  const edge = wrong ? "var(--stop)" : picked ? "var(--copper)" : "var(--ink)";
-  return (
-    <g data-module={m.key} data-name={name}>
-      <title>{`${name}${m.turned ? ", turned" : ""}`}</title>
-      <rect
-        x={at.x(l)}
-        y={at.y(t)}
-        width={width}
-        height={height}
-        rx="3"
-        fill={picked ? "var(--copper-soft)" : "var(--sheet)"}
-        stroke={edge}
-        strokeWidth={picked || wrong ? 2.2 : 1}
-      />
-      <rect x={at.x(l)} y={at.y(t)} width={width} height={small ? 4 : 13} rx="3" fill={colour} />
-      {!small && (
-        <text
-          x={at.x(l) + width / 2}
-          y={at.y(t) + 10.5}
-          textAnchor="middle"
-          fontSize="10.5"
-          fontWeight="700"
-          fill="#fff"
-        >
-          {name}
-        </text>
-      )}
-      {m.turned && !small && (
-        <path
-          d={`M${at.x(r) - 6} ${at.y(t) + 19}a4 4 0 1 1 -4 -2m1 -3l-2 3l3 2`}
-          fill="none"
-          stroke="var(--ink-2)"
-          strokeWidth="1.3"
-        />
-      )}
-    </g>
-  );
-});
-
-interface ExitsProps {
-  module: RoofModule;
-  at: Placing;
-}
-
-const Exits = memo(function Exits({ module: m, at }: ExitsProps) {
-  const sign = (mm: Point | null | undefined, plus: boolean) => {
-    if (!mm) return null;
-    const [x, y] = [at.x(mm[0]), at.y(mm[1])];
-    const colour = plus ? "var(--stop)" : "var(--ink)";
-    const r = Math.max(3.5, Math.min(7, 130 * at.scale));
-    return (
-      <g pointerEvents="none" stroke={colour} strokeWidth="1.6">
-        <circle cx={x} cy={y} r={r} fill="var(--sheet)" />
-        <path d={`M${x - r / 2} ${y}h${r}${plus ? `M${x} ${y - r / 2}v${r}` : ""}`} />
-      </g>
-    );
-  };
-  return (
-    <>
-      {sign(m.minus_mm, false)}
-      {sign(m.plus_mm, true)}
-    </>
-  );
-});
-
-type JoinsProps = Pick<Props, "face" | "tapes" | "join"> & { at: Placing };
-
-const Joins = memo(function Joins({ face, tapes, at, join }: JoinsProps) {
-  return (
-    <>
-      {face.strings.map((s) => (
-        <g key={s.letter} fill="none" stroke={tapeColour(tapes, s.letter)}>
-          {[s.tail_plus, s.tail_minus].map(
-            (tail, i) =>
-              tail && (
-                <polyline
-                  key={i}
-                  pointerEvents="none"
-                  points={[
-                    [tail.from_mm[0], tail.from_mm[1]],
-                    [tail.from_mm[0], tail.to_mm[1]],
-                    [tail.to_mm[0], tail.to_mm[1]],
-                  ]
-                    .map(([x = 0, y = 0]) => `${String(at.x(x))},${String(at.y(y))}`)
-                    .join(" ")}
-                  strokeDasharray="5 4"
-                  strokeWidth="1.6"
-                />
-              ),
-          )}
-          {s.joins.map((j) => {
-            if (!j.from_mm || !j.to_mm) return null;
-            const [x1, y1] = [at.x(j.from_mm[0]), at.y(j.from_mm[1])];
-            const [x2, y2] = [at.x(j.to_mm[0]), at.y(j.to_mm[1])];
-            const sag = Math.min(26, 8 + Math.abs(x2 - x1) / 8);
-            const d = `M${x1} ${y1}Q${(x1 + x2) / 2} ${(y1 + y2) / 2 + sag} ${x2} ${y2}`;
-            const stop = j.verdict === "fail";
-            const open = join?.letter === s.letter && join.place === j.place;
-            return (
-              <g
-                key={j.after}
-                data-join={`${s.letter}${String(j.place)}`}
-                className="cursor-pointer"
-              >
-                <path d={d} stroke="transparent" strokeWidth="8" />
-                <path
-                  d={d}
-                  strokeWidth={open ? 4 : 2.2}
-                  stroke={stop ? "var(--stop)" : undefined}
-                  strokeDasharray={stop ? "3 3" : j.jumper_m != null ? "9 3" : undefined}
-                />
-              </g>
-            );
-          })}
-        </g>
-      ))}
-    </>
-  );
-});
-
-function Box({ name, at, mm, by }: { name: string; at: Placing; mm: Point; by: Point }) {
-  const [x, y] = [at.x(mm[0] + by[0]), at.y(mm[1] + by[1])];
-  const width = Math.max(34, name.length * 7 + 14);
-  return (
-    <g className="cursor-move" data-box={name}>
-      <rect x={x - width / 2} y={y - 10} width={width} height="20" rx="3" fill="#17232E" />
-      <text x={x} y={y + 4} textAnchor="middle" fontSize="11" fontWeight="700" fill="#F4F3EF">
-        {name}
-      </text>
-    </g>
   );
 }

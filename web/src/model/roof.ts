@@ -1,23 +1,13 @@
 /** Edits of the roof map: faces, modules as they lie, the order of strings. */
-import type {
-  Area,
-  FaceMap,
-  Job,
-  Placed,
-  Point,
-  Report,
-  RoofFace,
-  RoofJoin,
-  RoofModule,
-  RoofString,
-} from "../api/client";
-import { subjectKey } from "./subject";
+import type { FaceMap, Job, Placed, Point, RoofFace, RoofModule } from "../api/client";
 
 type StringOf = NonNullable<Job["strings"]>[number];
+type BranchOf = NonNullable<Job["branches"]>[number];
 
-const stringsOf = (job: Job): StringOf[] => job.strings ?? [];
+export const stringsOf = (job: Job): StringOf[] => job.strings ?? [];
+export const branchesOf = (job: Job): BranchOf[] => job.branches ?? [];
 export const mapOf = (job: Job, face: string): FaceMap => job.roof?.[face] ?? {};
-const modulesOf = (map: FaceMap): Record<string, Placed> => map.modules ?? {};
+export const modulesOf = (map: FaceMap): Record<string, Placed> => map.modules ?? {};
 
 export const changeFace = (job: Job, face: string, change: Partial<FaceMap>): Job => ({
   ...job,
@@ -29,16 +19,34 @@ const withStrings = (job: Job, change: (s: StringOf) => StringOf): Job => ({
   strings: stringsOf(job).map(change),
 });
 
+/** Whether the module behind a key is still the one that was there. */
+const joinedAsBefore = (before: string[], after: string[]) => (key: string) =>
+  after.includes(key) && after[after.indexOf(key) + 1] === before[before.indexOf(key) + 1];
+
 /** Jumpers of joins that are no longer there go with them. */
 function ordered(s: StringOf, modules: string[]): StringOf {
-  const behind = (list: string[], key: string) => list[list.indexOf(key) + 1];
-  const before = s.modules ?? [];
-  const jumpers = Object.entries(s.jumpers ?? {}).filter(
-    ([key]) => modules.includes(key) && behind(modules, key) === behind(before, key),
-  );
+  const stays = joinedAsBefore(s.modules ?? [], modules);
+  const jumpers = Object.entries(s.jumpers ?? {}).filter(([key]) => stays(key));
   const reversed = (s.reversed ?? []).filter((key) => modules.includes(key));
   return { ...s, modules, reversed, jumpers: Object.fromEntries(jumpers) };
 }
+
+/** The modules of strings and branches in another order; what hung on a join that is gone goes. */
+const withOrder = (job: Job, order: (own: string[], letter: string) => string[]): Job => ({
+  ...withStrings(job, (s) => {
+    const own = s.modules ?? [];
+    const next = order(own, s.letter);
+    return next === own ? s : ordered(s, next);
+  }),
+  ...(job.branches && {
+    branches: job.branches.map((b) => {
+      const own = b.modules ?? [];
+      const next = order(own, b.letter);
+      if (next === own) return b;
+      return { ...b, modules: next, bridges: (b.bridges ?? []).filter(joinedAsBefore(own, next)) };
+    }),
+  }),
+});
 
 /** The modules of a face, some of them changed. */
 export const changeModules = (
@@ -84,18 +92,14 @@ export const move = (job: Job, face: string, keys: string[], [dx, dy]: Point): J
     y_mm: own.y_mm + dy,
   }));
 
-/** Modules off the map, and out of their strings. */
+const without = (own: string[], gone: string[]): string[] =>
+  own.some((m) => gone.includes(m)) ? own.filter((m) => !gone.includes(m)) : own;
+
+/** Modules off the map, and out of their strings and branches. */
 export function takeOff(job: Job, face: string, keys: string[]): Job {
   const modules = Object.entries(modulesOf(mapOf(job, face))).filter(([k]) => !keys.includes(k));
   const rest = changeFace(job, face, { modules: Object.fromEntries(modules) });
-  return withStrings(rest, (s) =>
-    s.modules?.some((m) => keys.includes(m)) === true
-      ? ordered(
-          s,
-          s.modules.filter((m) => !keys.includes(m)),
-        )
-      : s,
-  );
+  return withOrder(rest, (own) => without(own, keys));
 }
 
 /** One module more, under a key that is free in the whole job. */
@@ -109,32 +113,42 @@ export function add(job: Job, face: string, placed: Placed): { job: Job; key: st
 }
 
 /**
- * A module joined behind the last of a string; out of any other. The last one of the string is
+ * A module joined behind the last of a string or branch; out of any other. The last one of it is
  * taken out of it again.
  */
-export function joinNext(job: Job, letter: string, key: string): Job {
-  return withStrings(job, (s) => {
-    const own = s.modules ?? [];
-    if (s.letter === letter) {
-      if (own.at(-1) === key) return ordered(s, own.slice(0, -1));
-      return ordered(s, [...own.filter((m) => m !== key), key]);
-    }
-    return own.includes(key)
-      ? ordered(
-          s,
-          own.filter((m) => m !== key),
-        )
-      : s;
+export const joinNext = (job: Job, letter: string, key: string): Job =>
+  withOrder(job, (own, of) => {
+    if (of !== letter) return without(own, [key]);
+    if (own.at(-1) === key) return own.slice(0, -1);
+    return [...own.filter((m) => m !== key), key];
   });
+
+/** All joins of a string or branch loosened. */
+export function loosen(job: Job, letter: string): Job {
+  const loose = withOrder(job, (own, of) => (of === letter && own.length > 0 ? [] : own));
+  return withStrings(loose, (s) => (s.letter === letter ? { ...s, reversed: [], jumpers: {} } : s));
 }
 
-/** All joins of a string loosened. */
-export const loosen = (job: Job, letter: string): Job =>
-  withStrings(job, (s) =>
-    s.letter === letter ? { ...s, modules: [], reversed: [], jumpers: {} } : s,
+/** Modules brought into one line with the first of them: along the eave, or up the slope. */
+export function align(job: Job, face: string, keys: string[], along: "row" | "column"): Job {
+  const first = modulesOf(mapOf(job, face))[keys[0] ?? ""];
+  if (!first) return job;
+  return changeModules(job, face, keys, (own) =>
+    along === "row" ? { ...own, y_mm: first.y_mm } : { ...own, x_mm: first.x_mm },
   );
+}
 
-const middle = ({ area_mm: [l, b, r, t] }: RoofModule): Point => [(l + r) / 2, (b + t) / 2];
+/** Where a module more would lie: right of the last of the topmost row. */
+export function besideLast(face: RoofFace): Placed {
+  const last = [...face.modules].sort(
+    (a, b) => a.area_mm[1] - b.area_mm[1] || a.area_mm[0] - b.area_mm[0],
+  );
+  const end = last.at(-1);
+  if (!end) return { x_mm: 0, y_mm: 0 };
+  return { x_mm: end.area_mm[2] + face.gap_mm, y_mm: end.area_mm[1], landscape: end.landscape };
+}
+
+export const middle = ({ area_mm: [l, b, r, t] }: RoofModule): Point => [(l + r) / 2, (b + t) / 2];
 
 /** The nearest module in a direction: straight ahead before to the side. */
 export function beside(face: RoofFace, from: string, [dx, dy]: Point): string | undefined {
@@ -190,84 +204,4 @@ export function within(face: RoofFace, [x0, y0]: Point, [x1, y1]: Point): string
       return between(x, x0, x1) && between(y, y0, y1);
     })
     .map((m) => m.key);
-}
-
-type Packed = Report["roof"][number];
-
-/**
- * A face as it is drawn: the modules of the draft in the places they have now, with the exits and
- * the verdicts of the report.
- */
-export function drawn(
-  face: Packed,
-  job: Job,
-  report: Pick<Report, "figures" | "checks">,
-): RoofFace {
-  const { poses, ...rest } = face;
-  const seats = new Map(
-    stringsOf(job).flatMap((s) =>
-      (s.modules ?? []).map((key, i) => [key, { s, place: i + 1 }] as const),
-    ),
-  );
-  const modules = Object.entries(modulesOf(mapOf(job, face.face))).map(([key, own]): RoofModule => {
-    const [landscape, turned] = [own.landscape === true, own.turned === true];
-    const lies = poses.find((p) => p.landscape === landscape && p.turned === turned);
-    const [w = 0, h = 0] = lies?.size_mm ?? [];
-    const exit = (mm: number[] | null | undefined): Point | null =>
-      mm ? [own.x_mm + (mm[0] ?? 0), own.y_mm + (mm[1] ?? 0)] : null;
-    const seat = seats.get(key);
-    return {
-      key,
-      area_mm: [own.x_mm, own.y_mm, own.x_mm + w, own.y_mm + h],
-      plus_mm: exit(lies?.plus_mm),
-      minus_mm: exit(lies?.minus_mm),
-      landscape,
-      turned,
-      string: seat?.s.letter ?? null,
-      place: seat?.place ?? null,
-      reversed: seat?.s.reversed?.includes(key) === true,
-      serial: own.serial ?? null,
-    };
-  });
-  const byKey = new Map(modules.map((m) => [m.key, m]));
-  const isPath = ({ id }: { id: string }) => id === "join.path_m";
-  const paths = new Map(
-    report.figures.filter(isPath).map((f) => [subjectKey(f.subject), f.value as number | null]),
-  );
-  const verdicts = new Map(
-    report.checks.filter(isPath).map((c) => [subjectKey(c.subject), c.verdict]),
-  );
-  const strings = face.strings.map((s): RoofString => {
-    const own = stringsOf(job).find((o) => o.letter === s.letter);
-    const keys = own?.modules ?? [];
-    // A string leaves each module by its +, or all by their −; one that is reversed by the other.
-    const first = own?.plus_first === true;
-    const joins = keys.slice(1).flatMap((key, i): RoofJoin[] => {
-      const [a, b] = [byKey.get(keys[i] ?? ""), byKey.get(key)];
-      if (!a || !b) return [];
-      const subject = subjectKey({ kind: "join", string: s.letter, place: i + 1 });
-      return [
-        {
-          place: i + 1,
-          after: a.key,
-          before: b.key,
-          from_mm: a.reversed === first ? a.plus_mm : a.minus_mm,
-          to_mm: b.reversed === first ? b.minus_mm : b.plus_mm,
-          verdict: verdicts.get(subject) ?? "unknown",
-          path_m: paths.get(subject) ?? null,
-          jumper_m: s.jumpers.find((j) => j.place === i + 1)?.m ?? null,
-        },
-      ];
-    });
-    return { ...s, on_map_n: keys.length, joins } as RoofString;
-  });
-  return {
-    ...rest,
-    box_mm: face.box_mm as Point | null,
-    extent_mm: face.extent_mm as Area,
-    outline_mm: face.outline_mm as RoofFace["outline_mm"],
-    modules,
-    strings,
-    obstructions: face.obstructions.map((o) => ({ ...o, area_mm: o.area_mm as Area })),
-  };
 }

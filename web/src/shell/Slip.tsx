@@ -185,8 +185,10 @@ function doing(edits: Edit[]): string {
   if (sets("/reversed")) return "Cross its leads";
   if (sets("/jumpers")) return "Add the jumper";
   if (sets("/modules")) return "Take them off";
+  if (sets("/bridges")) return "Bridge it";
   if (!edit || edits.length > 1) return "Do it";
   const value = String(edit.value);
+  if (edit.pointer.endsWith("/rows/gap_m")) return `Make the gap ${value} m`;
   if (/^\/strings\/[^/]+\/n$/.test(edit.pointer)) return `Make it ${value} in series`;
   if (edit.pointer.endsWith("/raceway/size")) return `Use size ${value}`;
   if (edit.pointer.endsWith("/wire/awg")) return `Use ${value} AWG`;

@@ -52,6 +52,8 @@ fn six_strings_become_one_circuit_and_two_inverters_share_a_feeder() {
     let r = report(&system(name));
     // 1.25 x 6 x 13.85.
     assert!((number(&r, "circuit.i_max_a", "OUT") - 103.875).abs() < 1e-9);
+    // One pair comes from the combiner, not six.
+    assert!((number(&r, "mppt.connectors_n", "INV1/1") - 1.0).abs() < 1e-9);
     // Both inverters.
     assert!((number(&r, "circuit.i_max_a", "FEED") - 66.6).abs() < 1e-9);
     // Seven fuses of one way, the spare one in; surge device 3, disconnect 4: 14 of 18.

@@ -1,6 +1,7 @@
 /** A face's measured sizes, how it is filled, and what is asked of its routing. */
 import { useState } from "react";
 import type { Fill, RoofFace } from "../../api/client";
+import { amount } from "../../model/format";
 import { changeFace, mapOf } from "../../model/roof";
 import { useBench } from "../../shell/bench";
 import { Button } from "../../ui/Button";
@@ -23,9 +24,11 @@ interface Props {
   onFill: (fill: Fill) => void;
   onRoute: () => void;
   onBetter: () => void;
+  /** One module more, put on by hand. */
+  onAdd: () => void;
 }
 
-export function FaceForm({ face, drawn, busy, onFill, onRoute, onBetter }: Props) {
+export function FaceForm({ face, drawn, busy, onFill, onRoute, onBetter, onAdd }: Props) {
   const { draft, editor, canPlan, problems } = useBench();
   const { job } = draft;
   const own = mapOf(job, face);
@@ -40,6 +43,11 @@ export function FaceForm({ face, drawn, busy, onFill, onRoute, onBetter }: Props
     strings.reduce((sum, s) => sum + s.n, 0) +
     units.reduce((sum, b) => sum + b.arms_n.reduce((n, a) => n + a, 0), 0);
   const laid = drawn?.modules.length ?? 0;
+  const lie = [
+    ...strings.map((s) => s.modules?.length === s.n),
+    ...units.map((b) => b.modules?.length === b.arms_n.reduce((n, a) => n + a, 0)),
+  ];
+  const whole = lie.length > 0 && lie.every(Boolean);
   const size = (label: string, field: "eave_m" | "ridge_m" | "slope_m") => (
     <NumberField
       label={label}
@@ -102,17 +110,34 @@ export function FaceForm({ face, drawn, busy, onFill, onRoute, onBetter }: Props
               Put the box on the map
             </Button>
           )}
-          {laid > 0 && strings.length > 0 && (
+          {laid > 0 && strings.length + units.length > 0 && (
             <Button main={own.box_mm != null} disabled={busy} onClick={onRoute}>
               Route all <kbd className="text-xs">R</kbd>
             </Button>
           )}
-          {drawn && drawn.strings.length > 0 && drawn.strings.every((s) => s.on_map_n === s.n) && (
+          {whole && (
             <Button disabled={busy} onClick={onBetter}>
               Search on
             </Button>
           )}
+          {laid > 0 && <Button onClick={onAdd}>A module more</Button>}
         </div>
+      )}
+      {drawn?.better_box && canPlan && (
+        <p className="mt-2 text-sm">
+          As the strings run, the box would take {amount(drawn.better_box.less_m, "m")} of wire less
+          elsewhere.{" "}
+          <button
+            type="button"
+            className="font-bold text-copper underline"
+            onClick={() => {
+              const box_mm = drawn.better_box?.at_mm.map(Math.round);
+              editor.editJob((j) => changeFace(j, face, { box_mm }));
+            }}
+          >
+            Move the box there
+          </button>
+        </p>
       )}
     </div>
   );

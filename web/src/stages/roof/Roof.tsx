@@ -1,22 +1,26 @@
 /** Roof map: modules on their faces, which way round each lies, how the leads join. */
-import { clsx } from "clsx";
 import { useMemo, useRef, useState } from "react";
-import { api, refusal, type Job, type Rerouted } from "../../api/client";
+import { api, refusal, type Along, type Job, type Rerouted } from "../../api/client";
 import { RoofMap, type MapActions } from "../../drawing/RoofMap";
 import { amount, many, plain } from "../../model/format";
 import { checkKey, valueOf } from "../../model/report";
 import * as roof from "../../model/roof";
+import { drawn as drawnFace } from "../../model/roofDrawn";
 import { useBench } from "../../shell/bench";
 import { CheckList } from "../../shell/CheckList";
 import { StageFrame, usePicked } from "../../shell/StageFrame";
-import { Button } from "../../ui/Button";
 import { Sheet } from "../../ui/Sheet";
-import { Tape } from "../../ui/Tape";
+import { Tick } from "../../ui/Tick";
 import { useNarrow } from "../../ui/useNarrow";
+import { FaceDetails } from "./FaceDetails";
 import { FaceForm } from "./FaceForm";
+import { MapSettings } from "./MapSettings";
 import { PlugIn } from "./PlugIn";
+import { RowStrip } from "./RowStrip";
 import { Serials } from "./Serials";
 import { Strings } from "./Strings";
+import { Tools } from "./Tools";
+import { Trunks } from "./Trunks";
 
 /** What comes after modules were laid. */
 const NEXT = "Route the strings next.";
@@ -33,35 +37,41 @@ function bounded(gap_pct: number | null | undefined): string {
 }
 
 /** What a routing came to beside what was there. */
-function compared({ before, after, gap_pct }: Rerouted): string {
+function compared({ before, after, gap_pct }: Rerouted, trunks: boolean): string {
   const metres = (m: number) => amount(m, "m");
+  const [wire, jumper] = trunks ? ["cable", "gap with a lost drop"] : ["wire", "jumper"];
   const now = [
-    `${metres(after.wire_m)} of wire`,
-    many(after.jumpers_n, "jumper"),
-    `${String(after.turned_n)} turned`,
+    `${metres(after.wire_m)} of ${wire}`,
+    many(after.jumpers_n, jumper),
+    ...(trunks ? [] : [`${String(after.turned_n)} turned`]),
   ].join(", ");
   const bound = bounded(gap_pct);
   if (!before) return `Routed: ${now}.${bound}`;
   const less = before.wire_m - after.wire_m;
   const moved =
     Math.abs(less) < 0.005
-      ? "as much wire as before"
-      : `${metres(Math.abs(less))} of wire ${less > 0 ? "less" : "more"}`;
+      ? `as much ${wire} as before`
+      : `${metres(Math.abs(less))} of ${wire} ${less > 0 ? "less" : "more"}`;
   const jumpers = before.jumpers_n - after.jumpers_n;
   const fewer =
-    jumpers === 0 ? "" : `${many(Math.abs(jumpers), "jumper")} ${jumpers > 0 ? "less" : "more"}, `;
+    jumpers === 0 ? "" : `${many(Math.abs(jumpers), jumper)} ${jumpers > 0 ? "less" : "more"}, `;
   return `Routed: ${fewer}${moved}; ${now}.${bound}`;
 }
+
+/** The string or branch of a face that is joined where none was chosen. */
+const firstOf = (job: Job, face: string): string | undefined =>
+  [...roof.stringsOf(job), ...roof.branchesOf(job)].find((s) => s.face === face)?.letter;
 
 export function Roof() {
   const { view, draft, editor, canPlan, pick } = useBench();
   const { report } = view;
   const { job, library } = draft;
-  const drawn = useMemo(() => report.roof.map((f) => roof.drawn(f, job, report)), [report, job]);
+  const drawn = useMemo(() => report.roof.map((f) => drawnFace(f, job, report)), [report, job]);
   const [chosen, setChosen] = useState<{ face: string; keys: string[] } | null>(null);
   const [joining, setJoining] = useState<string | null>(null);
   const [keep, setKeep] = useState<string[]>([]);
   const [mayTurn, setMayTurn] = useState(true);
+  const [rails, setRails] = useState(false);
   const [busy, setBusy] = useState<string | null>(null);
   const narrow = useNarrow();
   const [said, setSaid] = useState<string | null>(null);
@@ -74,6 +84,7 @@ export function Roof() {
       : null;
   const judged = report.checks.filter((c) => c.stage === "roof");
   const strings = job.strings ?? [];
+  const letters = [...strings, ...roof.branchesOf(job)].map((s) => s.letter);
   const edit = (change: (j: Job) => Job) => {
     editor.editJob(change);
   };
@@ -99,10 +110,25 @@ export function Roof() {
       },
     );
   };
+  const onKeep = (letter: string) => {
+    setKeep((k) => (k.includes(letter) ? k.filter((l) => l !== letter) : [...k, letter]));
+  };
   const route = (face: string) => {
     ask("Routing", async (from) => {
       const done = await api.routeFace(from, library, { face, keep, may_turn: mayTurn });
-      return { job: done.job, text: compared(done) };
+      return { job: done.job, text: compared(done, roof.branchesOf(from).length > 0) };
+    });
+  };
+  /** One string along its own modules as it is asked. */
+  const run = (letter: string, along: Along) => {
+    const own = strings.find((s) => s.letter === letter);
+    if (!own) return;
+    const others = strings.map((s) => s.letter).filter((l) => l !== letter);
+    const stay = [...others, ...roof.branchesOf(job).map((b) => b.letter)];
+    ask(`Running ${letter}`, async (from) => {
+      const asked = { face: own.face, keep: stay, may_turn: mayTurn, along };
+      const done = await api.routeFace(from, library, asked);
+      return { job: done.job, text: compared(done, false) };
     });
   };
   /** Searches on from what is there, turn by turn, until it is stopped or finds nothing more. */
@@ -124,7 +150,7 @@ export function Roof() {
         setSaid("The plan has changed meanwhile: nothing was taken over.");
       else if (found) {
         editor.editJob(() => now);
-        setSaid(compared(found));
+        setSaid(compared(found, roof.branchesOf(from).length > 0));
       }
     } catch (error: unknown) {
       const { message, errors } = refusal(error);
@@ -151,7 +177,7 @@ export function Roof() {
             setChosen(null);
           },
           onJoin: (key) => {
-            const letter = joining ?? strings.find((s) => s.face === face)?.letter;
+            const letter = joining ?? firstOf(job, face);
             if (letter !== undefined) edit((j) => roof.joinNext(j, letter, key));
           },
           onRoute: () => {
@@ -180,62 +206,31 @@ export function Roof() {
     >
       {narrow && <PlugIn />}
       {canPlan && modules > 0 && (
-        <div className="my-3 flex flex-wrap items-center gap-2">
-          <span className="text-sm font-bold">Join by hand</span>
-          {strings.map((s) => (
-            <button
-              key={s.letter}
-              type="button"
-              aria-pressed={joining === s.letter}
-              className={clsx(
-                "rounded border-2 p-1",
-                joining === s.letter ? "border-copper" : "border-line",
-              )}
-              onClick={() => {
-                setJoining(joining === s.letter ? null : s.letter);
-              }}
-            >
-              <Tape tapes={report.tapes} letter={s.letter} />
-            </button>
-          ))}
-          {joining !== null && (
-            <Button
-              onClick={() => {
-                edit((j) => roof.loosen(j, joining));
-              }}
-            >
-              Loosen {joining}
-            </Button>
-          )}
-          <Button
-            disabled={keys.length === 0}
-            onClick={() => {
-              if (chosen) edit((j) => roof.turn(j, chosen.face, keys));
-            }}
-          >
-            Turn {keys.length > 1 ? many(keys.length, "module") : "module"}{" "}
-            <kbd className="text-xs text-ink-2">T</kbd>
-          </Button>
-          <Button
-            disabled={keys.length === 0}
-            onClick={() => {
-              if (chosen) edit((j) => roof.takeOff(j, chosen.face, keys));
-              setChosen(null);
-            }}
-          >
-            Take off
-          </Button>
-          <label className="flex items-center gap-1 text-sm">
-            <input
-              type="checkbox"
-              checked={mayTurn}
-              onChange={(e) => {
-                setMayTurn(e.target.checked);
-              }}
-            />
-            modules may be turned
-          </label>
-        </div>
+        <Tools
+          letters={letters}
+          tapes={report.tapes}
+          joining={joining}
+          onJoining={setJoining}
+          onLoosen={(letter) => {
+            edit((j) => roof.loosen(j, letter));
+          }}
+          picked={keys.length}
+          onTurn={() => {
+            if (chosen) edit((j) => roof.turn(j, chosen.face, keys));
+          }}
+          onTakeOff={() => {
+            if (chosen) edit((j) => roof.takeOff(j, chosen.face, keys));
+            setChosen(null);
+          }}
+          onAlign={(along) => {
+            if (chosen) edit((j) => roof.align(j, chosen.face, keys, along));
+          }}
+          mayTurn={mayTurn}
+          onMayTurn={setMayTurn}
+        />
+      )}
+      {modules > 0 && (
+        <Tick label="Rails and bonding instead of leads" checked={rails} onChange={setRails} />
       )}
       {(said !== null || busy !== null) && (
         <p role="status" className="mb-3 rounded bg-copper-soft px-3 py-2 text-sm">
@@ -287,6 +282,7 @@ export function Roof() {
                       pick(check ? checkKey(check) : null);
                     }}
                     joining={joining !== null}
+                    rails={rails}
                     wide={faces.length > 1 ? 360 : 746}
                     actions={actionsOf(f.id)}
                   />
@@ -313,7 +309,15 @@ export function Roof() {
                 onBetter={() => {
                   void better(f.id);
                 }}
+                onAdd={() => {
+                  if (!own) return;
+                  const { job: next, key } = roof.add(job, f.id, roof.besideLast(own));
+                  edit(() => next);
+                  setChosen({ face: f.id, keys: [key] });
+                }}
               />
+              {own && <RowStrip face={own} />}
+              <FaceDetails face={f.id} />
             </Sheet>
           );
         })}
@@ -323,10 +327,12 @@ export function Roof() {
           checks={judged}
           rows={drawn.flatMap((f) => f.strings.map((s) => ({ face: f.name, s })))}
           keep={keep}
-          onKeep={(letter) => {
-            setKeep((k) => (k.includes(letter) ? k.filter((l) => l !== letter) : [...k, letter]));
-          }}
+          onKeep={onKeep}
+          onRun={canPlan && busy === null ? run : null}
         />
+      )}
+      {report.roof.some((f) => (f.trunks ?? []).length > 0) && (
+        <Trunks trunks={report.roof.flatMap((f) => f.trunks ?? [])} {...{ keep, onKeep }} />
       )}
       {!narrow && <PlugIn />}
       {drawn
@@ -334,6 +340,7 @@ export function Roof() {
         .map((f) => (
           <Serials key={f.face} face={f} />
         ))}
+      <MapSettings />
       <Sheet
         title="Faces"
         aside={

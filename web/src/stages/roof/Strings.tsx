@@ -1,6 +1,6 @@
 /** Each string as a row, and its joins as sentences: what is drawn above, to be read. */
 import { useState } from "react";
-import type { Check, RoofString } from "../../api/client";
+import type { Along, Check, RoofString } from "../../api/client";
 import { amount } from "../../model/format";
 import { checkKey, worst } from "../../model/report";
 import { useBench } from "../../shell/bench";
@@ -14,12 +14,20 @@ interface Props {
   /** Strings that stay as they are when a face is routed. */
   keep: string[];
   onKeep: (letter: string) => void;
+  /** Runs a string along its own modules as it is asked; null while that cannot be. */
+  onRun: ((letter: string, along: Along) => void) | null;
 }
+
+const ALONG: readonly (readonly [Along, string])[] = [
+  ["through", "through, row by row"],
+  ["out_and_back", "out on one row, back on the next"],
+  ["every_second", "every second module out, the others back"],
+];
 
 const ofString = (c: Check, letter: string): boolean =>
   (c.subject.kind === "string" || c.subject.kind === "join") && c.subject.string === letter;
 
-export function Strings({ checks, rows, keep, onKeep }: Props) {
+export function Strings({ checks, rows, keep, onKeep, onRun }: Props) {
   const { view, canPlan, pick } = useBench();
   const [open, setOpen] = useState<string | null>(null);
   const { report } = view;
@@ -35,6 +43,7 @@ export function Strings({ checks, rows, keep, onKeep }: Props) {
               <th className="px-2 text-right font-normal">jumpers</th>
               <th className="px-2 text-right font-normal">tail + / −</th>
               <th className="px-2 font-normal" />
+              {canPlan && <th className="px-2 font-normal">runs</th>}
               {canPlan && <th className="px-2 font-normal">stays</th>}
             </tr>
           </thead>
@@ -57,10 +66,10 @@ export function Strings({ checks, rows, keep, onKeep }: Props) {
                     </button>
                   </td>
                   <td className="px-2">{face}</td>
-                  <td className="px-2 text-right font-mono">
+                  <td className="px-2 text-right font-mono whitespace-nowrap">
                     {s.on_map_n} of {s.n}
                   </td>
-                  <td className="px-2 text-right font-mono">{jumpers(s)}</td>
+                  <td className="px-2 text-right font-mono whitespace-nowrap">{jumpers(s)}</td>
                   <td className="px-2 text-right font-mono whitespace-nowrap">{tails(s)}</td>
                   <td className="px-2">
                     {bad && (
@@ -74,6 +83,26 @@ export function Strings({ checks, rows, keep, onKeep }: Props) {
                       </button>
                     )}
                   </td>
+                  {canPlan && (
+                    <td className="px-2">
+                      <select
+                        aria-label={`How string ${s.letter} runs`}
+                        className="max-w-40 rounded border border-line bg-sheet px-1 py-0.5"
+                        value=""
+                        disabled={onRun === null || s.on_map_n !== s.n}
+                        onChange={(e) => {
+                          onRun?.(s.letter, e.target.value as Along);
+                        }}
+                      >
+                        <option value="">as drawn</option>
+                        {ALONG.map(([along, text]) => (
+                          <option key={along} value={along}>
+                            {text}
+                          </option>
+                        ))}
+                      </select>
+                    </td>
+                  )}
                   {canPlan && (
                     <td className="px-2">
                       <input

@@ -1,4 +1,4 @@
-//! The branches of a job routed over one face: each arm is a string that begins at the box and whose
+//! The branches of a job routed over one face: each arm is a string that begins at the box, and its
 //! other end is free.
 
 use super::job::{Reroute, Rerouted, RouteSum, free, gap_pct};

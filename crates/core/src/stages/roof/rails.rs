@@ -58,6 +58,8 @@ pub struct RoofRails {
     pub rails_mm: Vec<[f64; 4]>,
     /// Lugs, mm.
     pub lugs_mm: Vec<[f64; 2]>,
+    /// The bonding conductor: from each lug to its line, along that, and to the box.
+    pub bond_mm: Vec<[f64; 4]>,
 }
 
 /// Modules side by side on two rails.
@@ -302,22 +304,30 @@ fn bonding(
         sheet.known(&BONDED, missing);
     }
     let place = |along: f64, across: f64| if up_slope { [across, along] } else { [along, across] };
-    let line = line.map(|(at, _)| at);
+    let lugs: Vec<[f64; 2]> = line
+        .iter()
+        .flat_map(|(at, _)| rows.iter().map(|r| [at.clamp(r.along[0], r.along[1]), r.at[0]]))
+        .collect();
+    let segment = |a: [f64; 2], b: [f64; 2]| {
+        let [from, to] = [place(a[0], a[1]), place(b[0], b[1])];
+        [from[0], from[1], to[0], to[1]]
+    };
+    let bond_mm = line.zip(own.box_mm).map(|((line, _), [x, y])| {
+        let at_box = if up_slope { [y, x] } else { [x, y] };
+        let across = || lugs.iter().map(|l| l[1]).chain([at_box[1]]);
+        let low = across().fold(f64::INFINITY, f64::min);
+        let high = across().fold(f64::NEG_INFINITY, f64::max);
+        let aside = lugs.iter().chain([&at_box]).filter(|l| l[0] != line);
+        let branches = aside.map(|l| segment(*l, [line, l[1]]));
+        branches.chain([segment([line, low], [line, high])]).collect()
+    });
     RoofRails {
         rails_mm: rows
             .iter()
-            .flat_map(|r| {
-                r.at.map(|at| {
-                    let [from, to] = [place(r.along[0], at), place(r.along[1], at)];
-                    [from[0], from[1], to[0], to[1]]
-                })
-            })
+            .flat_map(|r| r.at.map(|at| segment([r.along[0], at], [r.along[1], at])))
             .collect(),
-        lugs_mm: line
-            .into_iter()
-            .flat_map(|x| rows.iter().map(move |r| (r, x.clamp(r.along[0], r.along[1]))))
-            .map(|(r, along)| place(along, r.at[0]))
-            .collect(),
+        lugs_mm: lugs.iter().map(|l| place(l[0], l[1])).collect(),
+        bond_mm: bond_mm.unwrap_or_default(),
     }
 }
 

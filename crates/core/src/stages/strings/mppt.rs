@@ -180,7 +180,7 @@ pub struct Shared<'a> {
 }
 
 /// What strings on one MPPT must have in common, and whether the input has a connector for each.
-pub fn sharing(sheet: &mut Sheet, strings: &[Shared], input: &Mppt) {
+pub fn sharing(sheet: &mut Sheet, strings: &[Shared], pairs_n: usize, input: &Mppt) {
     let names = |of: &dyn Fn(&Shared) -> String| {
         strings.iter().map(|s| format!("{} {}", s.letter, of(s))).collect::<Vec<_>>().join(", ")
     };
@@ -221,13 +221,14 @@ pub fn sharing(sheet: &mut Sheet, strings: &[Shared], input: &Mppt) {
             })
             .cure("Keep the strings of one face together on an input.", Vec::new());
     }
-    connectors(sheet, strings.len(), input);
+    connectors(sheet, pairs_n, input);
 }
 
-/// The strings of an input against the connectors it has.
-pub fn connectors(sheet: &mut Sheet, strings_n: usize, input: &Mppt) {
+/// The pairs that come to an input against the connectors it has: strings, those of a combiner as
+/// one.
+pub fn connectors(sheet: &mut Sheet, pairs_n: usize, input: &Mppt) {
     let on_input = sheet.count(&CONNECTORS, |w| {
-        Some(w.given("strings on the input", Ratio(strings_n as f64), "job"))
+        Some(w.given("strings and combiners on the input", Ratio(pairs_n as f64), "job"))
     });
     let connectors = (input.connectors_n, "inverter.mppts.connectors_n");
     sheet

@@ -1,5 +1,7 @@
 //! Strings of a job: the window of each, the load of each MPPT, the totals of each inverter.
 
+use std::collections::HashSet;
+
 use super::{
     MpptInputs, MpptString, OptimizedString, OptimizerInputs, Shared, SiteTemps, Sources, Window,
     WindowInputs, connectors, fixed_volts, input_current, inverter_totals, mppt, mppt_power,
@@ -7,7 +9,7 @@ use super::{
 };
 use crate::figure::{Handle, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::{Building, JobInverter, JobString};
+use crate::job::{Building, Circuit, JobInverter, JobString, NodeKey, NodeKind};
 use crate::library::{InverterSheet, Library, ModuleSheet};
 use crate::plan::PlanFound;
 use crate::quantity::Volts;
@@ -173,6 +175,7 @@ fn one_input<'a>(
     let Some(ratings) = data.ratings_at(number) else { return loads };
     let x = MpptInputs { strings: &loads, inverter: &ratings, sources };
     let input = &data.mppts[number as usize - 1];
+    let pairs_n = pairs(bench.found.get::<PlanFound>(), on);
     let with_n = on.iter().filter(|(s, _)| s.optimizer.is_some()).count();
     if with_n > 0 {
         // Optimizers make the string's volts and amps, and strings in parallel may differ: watts
@@ -192,7 +195,7 @@ fn one_input<'a>(
                  on one input they work against each other.",
             )
             .cure("An input each, or optimizers in every string.", Vec::new());
-        connectors(sheet, on.len(), input);
+        connectors(sheet, pairs_n, input);
         return loads;
     }
     mppt(sheet, &x);
@@ -201,8 +204,20 @@ fn one_input<'a>(
         let face = bench.job.face(&s.face);
         shared.push(Shared { letter: &s.letter, n: s.n, module: &s.module, face });
     }
-    sharing(sheet, &shared, input);
+    sharing(sheet, &shared, pairs_n, input);
     loads
+}
+
+/// Pairs that strings come to an input in: those that end in one combiner come as one.
+fn pairs(plan: &PlanFound, on: &[(&JobString, &ModuleSheet)]) -> usize {
+    let combiner = |s: &JobString| {
+        let own = |c: &&Circuit| c.from.string.as_ref() == Some(&s.letter);
+        let to = plan.plan.circuits.values().find(own)?.to.as_ref()?.node.as_ref()?;
+        plan.plan.nodes.get(to).is_some_and(|n| n.kind == NodeKind::Combiner).then_some(to)
+    };
+    let ends: Vec<Option<&NodeKey>> = on.iter().map(|(s, _)| combiner(s)).collect();
+    let combiners: HashSet<&NodeKey> = ends.iter().flatten().copied().collect();
+    ends.iter().filter(|end| end.is_none()).count() + combiners.len()
 }
 
 fn alike<'a>(on: &[(&JobString, &'a ModuleSheet)]) -> Vec<MpptString<'a>> {

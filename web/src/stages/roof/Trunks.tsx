@@ -1,0 +1,118 @@
+/** Trunk cable of each branch: cable, drops, bridges and the pieces to cut. */
+import type { RoofTrunk } from "../../api/client";
+import { amount, many } from "../../model/format";
+import { branchesOf } from "../../model/roof";
+import { checkKey, valueOf, worst } from "../../model/report";
+import { useBench } from "../../shell/bench";
+import { Sheet } from "../../ui/Sheet";
+import { Tape } from "../../ui/Tape";
+import { Badge } from "../../ui/verdict";
+
+interface Props {
+  trunks: RoofTrunk[];
+  /** Branches that stay as they are when a face is routed. */
+  keep: string[];
+  onKeep: (letter: string) => void;
+}
+
+export function Trunks({ trunks, keep, onKeep }: Props) {
+  const { view, draft, canPlan, pick } = useBench();
+  const { report } = view;
+  const figure = (id: string, branch: string) =>
+    valueOf(report, id, { kind: "branch", branch }) as number | null;
+  const judged = report.checks.filter((c) => c.stage === "roof");
+  const reels = valueOf(report, "trunk.reels_n", { kind: "site" });
+  const left = valueOf(report, "trunk.left_n", { kind: "site" });
+  const aside =
+    reels == null
+      ? "drops on a reel are not on the unit’s data sheet"
+      : `${many(Number(reels), "reel")}, ${many(Number(left), "drop")} left`;
+  return (
+    <Sheet title="Trunk cable" aside={aside} className="mt-3">
+      <div className="overflow-x-auto">
+        <table className="w-full text-sm">
+          <thead>
+            <tr className="border-b border-line text-left text-xs text-ink-2">
+              <th className="px-3 py-1.5 font-normal">Branch</th>
+              <th className="px-2 text-right font-normal">units</th>
+              <th className="px-2 text-right font-normal">drops, lost</th>
+              <th className="px-2 text-right font-normal">caps</th>
+              <th className="px-2 text-right font-normal">trunk</th>
+              <th className="px-2 font-normal">pieces to cut</th>
+              <th className="px-2 font-normal">bridges</th>
+              <th className="px-2 font-normal" />
+              {canPlan && <th className="px-2 font-normal">stays</th>}
+            </tr>
+          </thead>
+          <tbody>
+            {trunks.map((t) => {
+              const own = judged.filter(
+                ({ subject: s }) =>
+                  (s.kind === "branch" && s.branch === t.letter) ||
+                  (s.kind === "join" && s.string === t.letter),
+              );
+              const bad = own.find((c) => c.verdict === worst(own));
+              const cable = figure("trunk.cable_m", t.letter);
+              const lies = branchesOf(draft.job).find((b) => b.letter === t.letter)?.modules ?? [];
+              const dash = (n: number | null) => (n == null ? "open" : String(n));
+              return (
+                <tr key={t.letter} className="border-b border-line">
+                  <td className="px-3 py-1.5">
+                    <Tape tapes={report.tapes} letter={t.letter} />
+                  </td>
+                  <td className="px-2 text-right font-mono whitespace-nowrap">
+                    {lies.length} of {t.n}
+                  </td>
+                  <td className="px-2 text-right font-mono whitespace-nowrap">
+                    {dash(figure("trunk.drops_n", t.letter))},{" "}
+                    {dash(figure("trunk.lost_n", t.letter))}
+                  </td>
+                  <td className="px-2 text-right font-mono whitespace-nowrap">
+                    {dash(figure("trunk.caps_n", t.letter))}
+                  </td>
+                  <td className="px-2 text-right font-mono whitespace-nowrap">
+                    {cable == null ? "open" : amount(cable, "m")}
+                  </td>
+                  <td className="px-2">
+                    {t.pieces
+                      .map((p) => `${many(p.drops_n, "drop")}, ${amount(p.m, "m")}`)
+                      .join(" · ")}
+                  </td>
+                  <td className="px-2">
+                    {t.bridges
+                      .map((b) => `behind ${t.letter}${String(b.place)}: ${amount(b.m, "m")}`)
+                      .join(", ") || "none"}
+                  </td>
+                  <td className="px-2">
+                    {bad && (
+                      <button
+                        type="button"
+                        onClick={() => {
+                          pick(checkKey(bad));
+                        }}
+                      >
+                        <Badge verdict={bad.verdict} />
+                      </button>
+                    )}
+                  </td>
+                  {canPlan && (
+                    <td className="px-2">
+                      <input
+                        type="checkbox"
+                        aria-label={`Branch ${t.letter} stays as it is`}
+                        checked={keep.includes(t.letter)}
+                        onChange={() => {
+                          onKeep(t.letter);
+                        }}
+                      />
+                    </td>
+                  )}
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+    </Sheet>
+  );
+}

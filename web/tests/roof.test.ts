@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { unpacked } from "../src/model/report";
-import { copied, serialsOf, walked, withSerials } from "../src/model/serials";
+import { asCsv, copied, fromCsv, serialsOf, walked, withSerials } from "../src/model/serials";
 import * as roof from "../src/model/roof";
 import { drawn } from "../src/model/roofDrawn";
 import { apply } from "../src/model/pointer";
@@ -104,4 +104,78 @@ test("a pasted column gives one serial a line, the first of several columns", ()
   expect(copied("BM1\r\nBM2\n\n BM3 \n")).toEqual(["BM1", "BM2", "BM3"]);
   expect(copied("BM1\t430\nBM2;431\nBM3, 432")).toEqual(["BM1", "BM2", "BM3"]);
   expect(copied("")).toEqual([]);
+});
+
+/** Kestrel Lane with a branch over the south-west face: A1 to A4 fed in their middle. */
+const branched = (modules: string[], bridges: string[] = []) => ({
+  ...job(),
+  strings: [],
+  branches: [
+    {
+      letter: "Z",
+      face: "sw",
+      module: { sheet: "m", revision: 1 },
+      micro: { sheet: "u", revision: 1 },
+      arms_n: [2, 2],
+      breaker_a: 20,
+      modules,
+      bridges,
+    },
+  ],
+});
+const branch = (of: ReturnType<typeof job>) => of.branches?.[0];
+
+test("units leave their branch with their module, and bridges with their gap", () => {
+  const of = branched(["sw-001", "sw-002", "sw-003", "sw-004"], ["sw-001", "sw-003"]);
+  const after = roof.takeOff(of, "sw", ["sw-002"]);
+  expect(branch(after)?.modules).toEqual(["sw-001", "sw-003", "sw-004"]);
+  // Behind sw-001 lies another unit now; behind sw-003 the same as before.
+  expect(branch(after)?.bridges).toEqual(["sw-003"]);
+  const joined = roof.joinNext(after, "Z", "sw-009");
+  expect(branch(joined)?.modules?.at(-1)).toBe("sw-009");
+  expect(branch(roof.joinNext(joined, "Z", "sw-009"))?.modules?.at(-1)).toBe("sw-004");
+  expect(branch(roof.loosen(joined, "Z"))?.modules).toEqual([]);
+});
+
+test("a trunk is drawn from middle to middle, but not over its feed, and as far as it crosses", () => {
+  const crossing = { from_mm: [300, 6800], to_mm: [0, 0], over_m: 1 };
+  const of = roof.changeFace(branched(["sw-001", "sw-002", "sw-003", "se-001"], ["sw-003"]), "sw", {
+    crossings: { se: crossing },
+  });
+  const face = faceOf("sw", of);
+  const [trunk] = face.trunks;
+  expect(trunk?.hops.map((h) => [h.place, h.bridged])).toEqual([
+    [1, false],
+    [3, true],
+  ]);
+  // 1134 x 1722 mm at 1200, 2350 and 1154 mm on.
+  expect(trunk?.hops[0]?.from_mm).toEqual([1200 + 567, 2350 + 861]);
+  expect(trunk?.hops[0]?.to_mm).toEqual([2354 + 567, 2350 + 861]);
+  expect(trunk?.hops[1]?.to_mm).toEqual([300, 6800]);
+  expect(faceOf("se", of).trunks[0]?.hops.map((h) => h.from_mm)).toEqual([[0, 0]]);
+  expect(face.modules.find((m) => m.key === "sw-002")?.string).toBe("Z");
+});
+
+test("modules are brought into line with the first that was picked", () => {
+  const moved = roof.move(job(), "sw", ["sw-002"], [30, 40]);
+  const row = roof.align(moved, "sw", ["sw-001", "sw-002"], "row").roof?.["sw"]?.modules;
+  expect([row?.["sw-002"]?.x_mm, row?.["sw-002"]?.y_mm]).toEqual([2384, 2350]);
+  const column = roof.align(moved, "sw", ["sw-001", "sw-002"], "column").roof?.["sw"]?.modules;
+  expect([column?.["sw-002"]?.x_mm, column?.["sw-002"]?.y_mm]).toEqual([1200, 2390]);
+  // One more lies a gap right of the last of the upper row: 8124 + 1134 + 20.
+  expect(roof.besideLast(faceOf("sw"))).toMatchObject({ x_mm: 9278, y_mm: 4092 });
+});
+
+test("the serial map goes out as CSV and comes in again", () => {
+  const of = withSerials(job(), "sw", { "sw-001": "BM,1", "sw-002": "BM-2" });
+  const faces = [faceOf("se", of), faceOf("sw", of)];
+  const csv = asCsv(faces);
+  expect(csv.split("\r\n")[0]).toBe("face,place,module,serial");
+  expect(csv).toContain('south-west,C1,sw-001,"BM,1"');
+  expect(fromCsv(csv, faces)).toEqual({ "sw-001": "BM,1", "sw-002": "BM-2" });
+  expect(fromCsv("Place;Serial\nC3;BM-3", faces)).toEqual({ "sw-003": "BM-3" });
+  expect(fromCsv("place,number\nC3,BM-3", faces)).toContain("names the columns");
+  expect(fromCsv("place,serial\nC3,BM-3\nX9,BM-4", faces)).toBe("Line 3: no module X9 on the map.");
+  const cleared = withSerials(of, "sw", { "sw-001": "" });
+  expect(cleared.roof?.["sw"]?.modules?.["sw-001"]?.serial).toBeNull();
 });

@@ -81,6 +81,11 @@ pub(crate) fn pack(pack: &Pack) -> Json {
             "rise": value_of(pack, "branch.rise_total_pct", &b.letter),
         })).collect::<Vec<_>>(),
         "windows": report.string_windows.len(),
+        "roof": crate::map_pages::faces(pack),
+        "cuts": crate::map_pages::cuts(pack),
+        "tapes": report.tapes.iter().map(|t| json!({
+            "letter": t.letter, "tape": tape(pack, &t.letter), "hex": t.hex,
+        })).collect::<Vec<_>>(),
         "stages": stages,
         "assumptions": report.assumptions.iter().map(|a| json!({
             "text": a.text,
@@ -117,7 +122,7 @@ fn equipment(pack: &Pack) -> Vec<Json> {
     SheetKind::ALL.iter().copied().flat_map(line).collect()
 }
 
-fn tape(pack: &Pack, letter: &str) -> String {
+pub(crate) fn tape(pack: &Pack, letter: &str) -> String {
     pack.report.tapes.iter().find(|t| t.letter == letter).map_or_else(String::new, |t| {
         match t.bands {
             0 => t.colour.to_owned(),
@@ -126,7 +131,7 @@ fn tape(pack: &Pack, letter: &str) -> String {
     })
 }
 
-fn value_of(pack: &Pack, id: &str, subject: &str) -> String {
+pub(crate) fn value_of(pack: &Pack, id: &str, subject: &str) -> String {
     pack.report
         .figure(id, subject)
         .map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit))
@@ -143,7 +148,7 @@ fn word(verdict: Verdict) -> &'static str {
 }
 
 /// A number with thin spaces in thousands and a true minus sign.
-fn printed(n: f64, unit: Unit) -> String {
+pub(crate) fn printed(n: f64, unit: Unit) -> String {
     let d = unit.format().decimals(n);
     let text = format!("{:.d$}", n.abs());
     let (whole, rest) =

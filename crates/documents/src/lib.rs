@@ -3,6 +3,7 @@
 //! `templates/pack.typ`, which reads the data made here.
 
 mod data;
+mod map_pages;
 mod roof;
 mod typeset;
 mod window;
@@ -12,7 +13,7 @@ use heliant_core::Report;
 use heliant_core::job::Job;
 use heliant_core::library::Library;
 
-pub use roof::{RoofFormat, roof_map};
+pub use roof::{NoPlace, RoofFormat, roof_geojson, roof_map};
 
 /// What goes into the pack.
 #[derive(Debug)]
@@ -46,6 +47,10 @@ pub fn pack_pdf(pack: &Pack) -> Result<Vec<u8>, String> {
             format!("window-{i}.svg"),
             window::svg(drawing, &pack.report.tapes).into_bytes(),
         ));
+    }
+    for (i, face) in pack.report.roof.iter().enumerate() {
+        let svg = roof::face_svg(pack.job, pack.library, pack.report, face);
+        files.push((format!("roof-{i}.svg"), svg.into_bytes()));
     }
     typeset::pdf(include_str!("../templates/pack.typ"), files, &format!("{} pack", pack.job.name))
 }

@@ -84,6 +84,47 @@
   #image("window-" + str(i) + ".svg", width: 100%, alt: "Working volts of each string from the hottest day to the coldest morning, and open-circuit volts in the cold, against the inverter's limits")
 ]
 
+#if d.roof.len() > 0 [
+  = Roof map
+  #for (i, f) in d.roof.enumerate() [
+    == #f.name
+    #image("roof-" + str(i) + ".svg", width: 100%, height: 105mm, fit: "contain", alt: "Map of the face " + f.name + ": modules as they lie, where the leads leave them and how they join, seen from above with the ridge on top")
+    #if f.strings.len() > 0 [
+      #table(columns: (auto, auto, auto, auto, 1fr, auto, auto), align: (left, left, right, right, left, right, right),
+        head[String][Tape][Modules][Turned][Jumpers][Tail +][Tail −],
+        ..f.strings.map(s => (strong(s.letter), s.tape, mono[#s.n], mono[#s.turned], if s.jumpers == "" [none] else [#s.jumpers], mono(s.plus), mono(s.minus))).flatten()
+      )
+    ]
+    #table(columns: (1fr, auto), align: (left, right),
+      head[About the face][],
+      ..f.facts.map(x => (x.title, mono(x.value))).flatten()
+    )
+  ]
+  #if d.cuts.len() > 0 [
+    == Cut for the map
+    #table(columns: (auto, auto, auto, 1fr), align: (left, right, right, left),
+      head[What][Pieces][Length][For],
+      ..d.cuts.map(c => (c.what, mono[#c.n], mono(c.m), c.about)).flatten()
+    )
+  ]
+  == Tapes
+  #for t in d.tapes [#box(fill: rgb(t.hex), inset: (x: 5pt, y: 2pt), radius: 2pt, text(fill: white, weight: "bold", t.letter)) #t.tape #h(10pt)]
+  #for f in d.roof.filter(f => f.grid.len() > 0) [
+    == Serial numbers, #f.name
+    From the ridge down, each row from left to right. A sticker goes into an empty place.
+    #let most = calc.min(8, calc.max(..f.grid.map(row => row.len())))
+    #for row in f.grid [
+      #block(breakable: false, above: 3pt, below: 3pt)[
+        #grid(columns: (1fr,) * most, gutter: 2pt,
+          ..row.map(m => box(width: 100%, height: 15mm, inset: 2pt, stroke: 0.5pt + rgb("#8A949C"))[
+            #text(size: 7pt, weight: "bold", m.name) \
+            #text(size: 6pt, font: "Atkinson Hyperlegible Mono", m.serial)
+          ]))
+      ]
+    ]
+  ]
+]
+
 = Taken by habit
 #if d.assumptions.len() == 0 [Nothing.] else [
   Each is to be confirmed by who looked.

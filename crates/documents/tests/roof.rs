@@ -2,7 +2,7 @@
 
 use heliant_core::evaluate;
 use heliant_core::job::{self, JobFile};
-use heliant_documents::{RoofFormat, roof_map};
+use heliant_documents::{NoPlace, RoofFormat, roof_geojson, roof_map};
 
 fn kestrel() -> JobFile {
     job::read(include_str!("../../../data/demo/kestrel-lane.json"))
@@ -12,7 +12,7 @@ fn kestrel() -> JobFile {
 
 fn drawn(file: &JobFile, format: RoofFormat) -> String {
     let report = evaluate(&file.job, &file.library, &[]);
-    roof_map(&file.job, &file.library, &report.tapes, format)
+    roof_map(&file.job, &file.library, &report, format)
 }
 
 /// What stands in a layer of the SVG.
@@ -104,4 +104,51 @@ fn a_job_without_a_map_is_an_empty_drawing() {
     let all = entities(&drawn(&file, RoofFormat::Dxf));
     let kinds: Vec<&str> = all.iter().map(|e| e.0.as_str()).collect();
     assert_eq!(kinds, ["ENDSEC", "EOF"]);
+}
+
+fn pinyon() -> JobFile {
+    job::read(include_str!("../../../data/demo/pinyon-street.json"))
+        .expect("the demo job reads")
+        .file
+}
+
+#[test]
+fn trunks_rails_and_bonding_have_their_layers() {
+    let svg = drawn(&pinyon(), RoofFormat::Svg);
+    let n = |layer: &str, tag: &str| group(&svg, layer).matches(tag).count();
+    // Ten ways from unit to unit and a feed; a square for each of eleven units.
+    assert_eq!((n("string-A", "<polyline"), n("string-A", "<polygon")), (11, 11));
+    // Two arms of four ways each, both fed.
+    assert_eq!(n("string-B", "<polyline"), 10);
+    // A row of eight, one that the vent parts, one of eight on the east roof; two on the west.
+    assert_eq!((n("rails", "<polyline"), n("bonding", "<circle")), (12, 6));
+    // Units take leads of their own: none of the modules' is drawn.
+    assert!(!svg.contains("id=\"plus\""));
+}
+
+#[test]
+fn faces_and_modules_lie_on_the_globe_where_they_look() {
+    let mut file = kestrel();
+    assert_eq!(roof_geojson(&file.job, &file.library), Err(NoPlace));
+    // On the equator a degree either way is 6371008.8 m x pi / 180 = 111195.08 m.
+    (file.job.site.latitude_deg, file.job.site.longitude_deg) = (Some(0.0), Some(20.0));
+    file.job.site.faces[0].azimuth_deg = 180.0;
+    file.job.site.faces[0].tilt_deg = 60.0;
+    let map = roof_geojson(&file.job, &file.library).expect("a place");
+    let features = map["features"].as_array().expect("features");
+    assert_eq!(features.len(), 2 + 26);
+    let face = &features[0];
+    assert_eq!(
+        (&face["properties"]["face"], &face["properties"]["tilt_deg"]),
+        (&"se".into(), &60.0.into())
+    );
+    let corner = |i: usize, axis: usize| {
+        let degrees = face["geometry"]["coordinates"][0][i][axis].as_f64().expect("degrees");
+        (degrees - if axis == 0 { 20.0 } else { 0.0 }) * 111_195.08
+    };
+    // Toward the south the eave of 9 m runs east, and 7 m up a slope of 60° are 3.5 m north.
+    assert!((corner(1, 0) - 9.0).abs() < 0.01 && corner(1, 1).abs() < 0.01);
+    assert!((corner(2, 1) - 3.5).abs() < 0.01, "{}", corner(2, 1));
+    assert_eq!(face["geometry"]["coordinates"][0][0], face["geometry"]["coordinates"][0][4]);
+    assert_eq!(features[1]["properties"]["place"], "A12");
 }

@@ -94,6 +94,7 @@ api! {
     routes::plan::command,
     routes::roof::fill,
     routes::roof::route,
+    routes::roof::serials,
     routes::roof::shade,
     routes::roof::drawing,
     routes::sums::list,

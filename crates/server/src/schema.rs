@@ -36,6 +36,7 @@ diesel::table! {
         updated_at -> Timestamptz,
         updated_by -> Text,
         readings_n -> Integer,
+        serials -> Array<Text>,
     }
 }
 diesel::table! {

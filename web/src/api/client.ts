@@ -295,6 +295,11 @@ export const api = {
   /** When rows of frames shade one another on a day of the year. */
   rowShade: (job: Job, library: Library, ask: S["ShadeDay"]) =>
     taken<RowShade>(http.POST("/api/roof/shade", { body: { job, library, ask } })),
+  /** Which of these serial numbers are in another job. */
+  serialsElsewhere: (id: string, serials: string[]) =>
+    taken<S["SerialElsewhere"][]>(
+      http.POST("/api/jobs/{id}/serials", { ...job(id), body: { serials } }),
+    ),
   watch: (id: string) => taken<Watch[]>(http.GET("/api/jobs/{id}/watch", job(id))),
   sheets: () => taken<SheetLine[]>(http.GET("/api/sheets")),
   sheetFields: (kind: SheetKind) =>

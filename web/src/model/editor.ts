@@ -12,6 +12,7 @@ import {
   type Outcome,
   type Problem,
 } from "../api/client";
+import { merged } from "./merge";
 import { differences } from "./pointer";
 import { whatMoved } from "./report";
 import { forget, keep, unsaved, type Draft } from "./unsaved";
@@ -156,6 +157,20 @@ export class Editor {
     else forget(this.view.id);
   }
 
+  /** Two edits of different things on the roof map stand side by side: ours goes on over theirs. */
+  private joined(theirs: JobView): boolean {
+    if (differences(this.view.library, theirs.library).length > 0) return false;
+    const job = merged(this.view.job, this.draft.job, theirs.job);
+    if (!job) return false;
+    this.moved = `Joined with revision ${String(theirs.revision)} by ${theirs.saved_by}`;
+    this.view = theirs;
+    this.past = [];
+    this.future = [];
+    this.draft = { job, library: this.draft.library };
+    keep(this.view, this.draft);
+    return true;
+  }
+
   /** Whether it is worth going on at once: only where something newer was typed meanwhile. */
   private failed(error: unknown, sent: Draft): boolean {
     if (error instanceof Refused && error.kind === "conflict" && error.current) {
@@ -168,6 +183,7 @@ export class Editor {
         this.took(error.current, sent);
         return true;
       }
+      if (this.joined(error.current)) return true;
       this.saving = { state: "conflict", theirs: error.current };
       return false;
     }

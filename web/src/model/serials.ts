@@ -1,4 +1,5 @@
 /** Serial numbers of the modules on the roof map. */
+import Papa from "papaparse";
 import type { Job, RoofFace, RoofModule } from "../api/client";
 import { changeModules } from "./roof";
 
@@ -33,8 +34,51 @@ export const serialsOf = (job: Job): Map<string, string> =>
 export const withSerials = (job: Job, face: string, serials: Record<string, string>): Job =>
   changeModules(job, face, Object.keys(serials), (own, key) => ({
     ...own,
-    serial: serials[key] ?? null,
+    serial: serials[key] || null,
   }));
+
+/** What a module is called: its string and place, or its key. */
+export const nameOf = (m: Pick<RoofModule, "string" | "place" | "key">): string =>
+  m.string === null ? m.key : `${m.string}${String(m.place)}`;
+
+const COLUMNS = ["face", "place", "module", "serial"];
+
+/** The serial map as CSV, in walking order. */
+export const asCsv = (faces: RoofFace[]): string =>
+  Papa.unparse({
+    fields: COLUMNS,
+    data: faces.flatMap((f) => walked(f).map((m) => [f.name, nameOf(m), m.key, m.serial ?? ""])),
+  });
+
+/**
+ * Serials of a CSV by module: a column `serial`, and one `module` or `place`. Says what is wrong with
+ * it, and on which line.
+ */
+export function fromCsv(text: string, faces: RoofFace[]): Record<string, string> | string {
+  const { data, meta } = Papa.parse<Record<string, string>>(text.trim(), {
+    header: true,
+    skipEmptyLines: true,
+    transformHeader: (name) => name.trim().toLowerCase(),
+  });
+  const has = (name: string) => meta.fields?.includes(name) === true;
+  if (!has("serial") || !(has("module") || has("place")))
+    return "The first line names the columns: serial, and module or place.";
+  const byName = new Map(
+    faces.flatMap((f) =>
+      f.modules.flatMap((m) => [[m.key, m.key] as const, [nameOf(m), m.key] as const]),
+    ),
+  );
+  const found: Record<string, string> = {};
+  for (const [i, row] of data.entries()) {
+    const serial = (row["serial"] ?? "").trim();
+    const named = (row["module"] ?? row["place"] ?? "").trim();
+    const key = byName.get(named) ?? byName.get((row["place"] ?? "").trim());
+    if (serial === "") continue;
+    if (key === undefined) return `Line ${String(i + 2)}: no module ${named} on the map.`;
+    found[key] = serial;
+  }
+  return found;
+}
 
 /** A pasted column: one serial a line; of several columns the first. */
 export const copied = (text: string): string[] =>

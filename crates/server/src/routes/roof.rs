@@ -1,11 +1,11 @@
 //! The roof map: faces filled with modules, strings routed over them.
 
-use heliant_core::job::{FaceKey, Job, MAX_FILE_BYTES};
+use heliant_core::job::{FaceKey, Job, MAX_FILE_BYTES, MOST_MODULES};
 use heliant_core::library::Library;
 use heliant_core::search::{Fill, Filled, Reroute, Rerouted, fill as fill_face, reroute};
 use heliant_core::stages::roof::{RowShade, row_shade};
 use heliant_core::stages::site::declination_deg;
-use heliant_documents::{RoofFormat, roof_map};
+use heliant_documents::{NoPlace, RoofFormat, roof_geojson, roof_map};
 use rocket::State;
 use rocket::data::Data;
 use rocket::http::{ContentType, Header};
@@ -16,12 +16,13 @@ use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::body_text;
 use super::jobs::{Attachment, file_name, parse_plan};
+use super::{body_text, parsed};
 use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
-use crate::store::{Store, jobs as store_jobs};
+use crate::store::Store;
+use crate::store::jobs::{self as store_jobs, SerialElsewhere};
 
 /// A face to be filled.
 #[derive(Debug, Serialize, Deserialize, ToSchema)]
@@ -148,15 +149,51 @@ fn asked<A: DeserializeOwned>(text: &str) -> Result<(Job, Library, A), ApiError>
     Ok((plan.job, plan.library, ask))
 }
 
-/// The roof map of a job as a drawing, `svg` or `dxf`.
+/// Serial numbers that were scanned for a job.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AskSerials {
+    /// The numbers.
+    #[schema(max_items = 5000)]
+    pub serials: Vec<String>,
+}
+
+/// Which of these serial numbers are on the map of another job.
+#[utoipa::path(
+    operation_id = "serials_elsewhere",
+    context_path = "/api",
+    tag = "roof",
+    params(("id" = Uuid, Path)),
+    request_body = AskSerials,
+    responses((status = 200, body = [SerialElsewhere]), (status = 422, body = ProblemBody)),
+)]
+#[post("/jobs/<id>/serials", data = "<data>")]
+pub async fn serials(
+    signed: Guarded,
+    id: Uuid,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<Vec<SerialElsewhere>>, ApiError> {
+    signed?;
+    let ask: AskSerials = parsed(&body_text(data, MAX_FILE_BYTES).await?)?;
+    if ask.serials.len() > MOST_MODULES {
+        let hint = format!("{MOST_MODULES} at most");
+        return Err(ApiError::invalid("/serials", "too many at once", hint));
+    }
+    let found = store.run(move |db| store_jobs::serials_elsewhere(db, id, &ask.serials)).await?;
+    Ok(Json(found))
+}
+
+/// The roof map of a job as a drawing, `svg`, `dxf` or `geojson`.
 #[utoipa::path(
     operation_id = "roof_drawing",
     context_path = "/api",
     tag = "roof",
-    params(("id" = Uuid, Path), ("format" = String, Path, description = "svg or dxf")),
+    params(("id" = Uuid, Path), ("format" = String, Path, description = "svg, dxf or geojson")),
     responses(
         (status = 200, content_type = "image/svg+xml", body = String),
         (status = 404, body = ProblemBody),
+        (status = 422, body = ProblemBody),
     ),
 )]
 #[get("/jobs/<id>/roof/<format>")]
@@ -168,20 +205,27 @@ pub async fn drawing(
 ) -> Result<Attachment<String>, ApiError> {
     signed?;
     let (written, content_type) = match format {
-        "svg" => (RoofFormat::Svg, ContentType::SVG),
-        "dxf" => (RoofFormat::Dxf, ContentType::new("image", "vnd.dxf")),
+        "svg" => (Some(RoofFormat::Svg), ContentType::SVG),
+        "dxf" => (Some(RoofFormat::Dxf), ContentType::new("image", "vnd.dxf")),
+        "geojson" => (None, ContentType::new("application", "geo+json")),
         _ => return Err(ApiError::NotFound("format")),
     };
     let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
     let name = file_name(&stored.document.job.name, format);
     let drawn = computed(move || {
-        let report = stored.report();
         let document = &stored.document;
-        roof_map(&document.job, &document.library, &report.tapes, written)
+        let (job, library) = (&document.job, &document.library);
+        match written {
+            Some(written) => Ok(roof_map(job, library, &stored.report(), written)),
+            None => roof_geojson(job, library).map(|g| g.to_string()).map_err(|NoPlace| {
+                let message = "the site has no latitude and longitude";
+                ApiError::invalid("/job/site/latitude_deg", message, "enter both under Site")
+            }),
+        }
     });
     let disposition = format!("attachment; filename=\"{name}\"");
     Ok(Attachment {
-        body: drawn.await?,
+        body: drawn.await??,
         content_type,
         disposition: Header::new("Content-Disposition", disposition),
     })

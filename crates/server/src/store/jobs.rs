@@ -3,10 +3,10 @@
 
 use chrono::{DateTime, SecondsFormat, Utc};
 use diesel::prelude::*;
-use diesel::sql_types::{Integer, Jsonb, Nullable, Text, Timestamptz, Uuid as SqlUuid};
+use diesel::sql_types::{Array, Integer, Jsonb, Nullable, Text, Timestamptz, Uuid as SqlUuid};
 use heliant_core::evaluate::{Counts, Report};
 use heliant_core::job::{
-    Document, JobFile, Reading, ReadingValues, stored as read_stored, stored_reading,
+    Document, Job, JobFile, Reading, ReadingValues, stored as read_stored, stored_reading,
 };
 use heliant_core::school::School;
 use serde::Serialize;
@@ -79,6 +79,41 @@ fn count(readings: &[Reading]) -> i32 {
     i32::try_from(readings.len()).unwrap_or(i32::MAX)
 }
 
+/// The serial numbers on a job's roof map.
+fn serials(job: &Job) -> Vec<String> {
+    let modules = job.roof.values().flat_map(|face| face.modules.values());
+    modules.filter_map(|m| m.serial.clone()).collect()
+}
+
+/// A serial number that is in another job.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema, QueryableByName)]
+pub struct SerialElsewhere {
+    /// The serial number.
+    #[diesel(sql_type = Text)]
+    pub serial: String,
+    /// The job it is in.
+    #[diesel(sql_type = SqlUuid)]
+    pub job: Uuid,
+    /// What that is called.
+    #[diesel(sql_type = Text)]
+    pub name: String,
+}
+
+/// The jobs, but one, that have any of these serial numbers on their maps.
+///
+/// # Errors
+/// Of the database.
+pub fn serials_elsewhere(
+    db: &mut PgConnection,
+    but: Uuid,
+    serials: &[String],
+) -> Result<Vec<SerialElsewhere>, ApiError> {
+    const FIND: &str = "\
+        SELECT found AS serial, jobs.id AS job, jobs.name FROM jobs, unnest(serials) AS found \
+        WHERE serials && $1 AND found = ANY($1) AND jobs.id <> $2 ORDER BY found, jobs.name";
+    Ok(diesel::sql_query(FIND).bind::<Array<Text>, _>(serials).bind::<SqlUuid, _>(but).load(db)?)
+}
+
 /// What every server is told: `what` is `saved` or `read`.
 fn news(job: Uuid, revision: i32, what: &str) -> String {
     json!({ "job": job, "revision": revision, "what": what }).to_string()
@@ -112,6 +147,7 @@ pub fn create(
                 jobs::counts.eq(as_json(&report.counts)?),
                 jobs::updated_by.eq(by),
                 jobs::readings_n.eq(count(&file.readings)),
+                jobs::serials.eq(serials(&file.job)),
             ))
             .execute(db)?;
         let document = json!({ "job": file.job, "library": file.library });
@@ -219,6 +255,7 @@ pub struct Save {
     verdict: &'static str,
     counts: Json,
     readings_n: i32,
+    serials: Vec<String>,
 }
 
 impl Save {
@@ -245,6 +282,7 @@ impl Save {
             verdict: report.verdict.word(),
             counts: as_json(&report.counts)?,
             readings_n: count(readings),
+            serials: serials(&document.job),
         })
     }
 }
@@ -265,7 +303,7 @@ pub enum Saved {
 const SAVE: &str = "\
     WITH saved AS ( \
         UPDATE jobs SET name = $1, school = $2, revision = revision + 1, verdict = $3, \
-            counts = $4, updated_at = now(), updated_by = $5 \
+            counts = $4, updated_at = now(), updated_by = $5, serials = $12 \
         WHERE id = $6 AND revision = $7 AND readings_n = $8 \
         RETURNING id, revision, updated_at \
     ), kept AS ( \
@@ -302,6 +340,7 @@ pub fn save(db: &mut PgConnection, save: &Save) -> Result<Saved, ApiError> {
         .bind::<Text, _>(&save.document)
         .bind::<Integer, _>(written())
         .bind::<Text, _>(news(save.id, save.base + 1, "saved"))
+        .bind::<Array<Text>, _>(&save.serials)
         .get_result(db)
         .optional()?;
     if let Some(row) = row {

@@ -107,3 +107,80 @@ async fn the_map_goes_out_as_svg_and_dxf() {
     let other = bench.get(&ines, &format!("/api/jobs/{id}/roof/bmp")).await;
     assert_eq!(other.status, Status::NotFound);
 }
+
+#[rocket::async_test]
+async fn branches_are_routed_and_rows_shaded_over_the_api() {
+    let bench = Bench::new().await;
+    let tomas = bench.person("tomas").await;
+    let id = bench.job(&tomas, "Pinyon Street duplex").await;
+    let view = bench.get(&tomas, &format!("/api/jobs/{id}")).await.json();
+    // C lies over both roofs and stays; A and B are alone on the east one.
+    let routed = ask(&bench, &tomas, "/api/roof/route", &view, json!({ "face": "e" })).await;
+    assert_eq!(routed.status, Status::Ok, "{}", routed.text);
+    let routed = routed.json();
+    let [before, after] = ["before", "after"].map(|k| routed[k]["wire_m"].as_f64());
+    assert!(after.expect("metres") <= before.expect("metres") + 1e-9, "{routed}");
+    assert_eq!(routed["job"]["branches"][2], view["job"]["branches"][2]);
+
+    let id = bench.job(&tomas, "Saltmarsh Nursery").await;
+    let view = bench.get(&tomas, &format!("/api/jobs/{id}")).await.json();
+    let day = |month: u32, day: u32| json!({ "face": "f", "month": month, "day": day });
+    let winter = ask(&bench, &tomas, "/api/roof/shade", &view, day(12, 21)).await.json();
+    assert_eq!(winter, view["report"]["roof"][0]["rows"]["shortest"]);
+    let summer = ask(&bench, &tomas, "/api/roof/shade", &view, day(6, 21)).await.json();
+    assert!(summer["shaded_h"].as_f64() < winter["shaded_h"].as_f64(), "{summer}");
+    let none = ask(&bench, &tomas, "/api/roof/shade", &view, day(2, 30)).await;
+    assert_eq!(none.status, Status::UnprocessableEntity);
+    assert!(none.text.contains("no day of the calendar"), "{}", none.text);
+    let elsewhere = json!({ "face": "g", "month": 6, "day": 21 });
+    let none = ask(&bench, &tomas, "/api/roof/shade", &view, elsewhere).await;
+    assert!(none.text.contains("the shade of these rows is not known"), "{}", none.text);
+}
+
+#[rocket::async_test]
+async fn a_serial_number_of_another_job_is_found() {
+    let bench = Bench::new().await;
+    let tomas = bench.person("tomas").await;
+    let view = kestrel(&bench, &tomas).await;
+    let with = |b: &mut Value, serial: &str| {
+        b["job"]["roof"]["sw"]["modules"]["sw-001"]["serial"] = json!(serial);
+    };
+    let saved = bench.save(&tomas, &view, |b| with(b, "BM-1")).await;
+    assert_eq!(saved.status, Status::Ok, "{}", saved.text);
+    let other = bench.job(&tomas, "Tern Bay school hall").await;
+    let found = |job: String, serials: Value| {
+        let (bench, tomas) = (&bench, &tomas);
+        async move {
+            let path = format!("/api/jobs/{job}/serials");
+            bench.post(tomas, &path, &json!({ "serials": serials })).await.json()
+        }
+    };
+    let line = json!({ "serial": "BM-1", "job": view["id"], "name": "Kestrel Lane workshop" });
+    assert_eq!(found(other.to_string(), json!(["BM-1", "BM-2"])).await, json!([line]));
+    // Not within its own job, and not once it is another number there.
+    let own = view["id"].as_str().expect("an id").to_owned();
+    assert_eq!(found(own, json!(["BM-1"])).await, json!([]));
+    let now = kestrel(&bench, &tomas).await;
+    bench.save(&tomas, &now, |b| with(b, "BM-3")).await;
+    assert_eq!(found(other.to_string(), json!(["BM-1"])).await, json!([]));
+}
+
+#[rocket::async_test]
+async fn faces_go_out_as_geojson_once_the_site_has_a_place() {
+    let bench = Bench::new().await;
+    let tomas = bench.person("tomas").await;
+    let view = kestrel(&bench, &tomas).await;
+    let path = format!("/api/jobs/{}/roof/geojson", view["id"].as_str().expect("an id"));
+    let none = bench.get(&tomas, &path).await;
+    assert_eq!(none.status, Status::UnprocessableEntity);
+    assert!(none.text.contains("latitude and longitude"), "{}", none.text);
+    let placed = bench
+        .save(&tomas, &view, |b| {
+            b["job"]["site"]["latitude_deg"] = json!(42.0);
+            b["job"]["site"]["longitude_deg"] = json!(-70.0);
+        })
+        .await;
+    assert_eq!(placed.status, Status::Ok, "{}", placed.text);
+    let map = bench.get(&tomas, &path).await.json();
+    assert_eq!(map["features"].as_array().map(Vec::len), Some(28));
+}

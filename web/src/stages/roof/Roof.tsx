@@ -17,6 +17,7 @@ import { FaceForm } from "./FaceForm";
 import { MapSettings } from "./MapSettings";
 import { PlugIn } from "./PlugIn";
 import { RowStrip } from "./RowStrip";
+import { SerialTools } from "./SerialTools";
 import { Serials } from "./Serials";
 import { Strings } from "./Strings";
 import { Tools } from "./Tools";
@@ -24,6 +25,13 @@ import { Trunks } from "./Trunks";
 
 /** What comes after modules were laid. */
 const NEXT = "Route the strings next.";
+
+/** What the map goes out as: its end, whether it takes the site's place, what it is called. */
+const FORMATS = [
+  ["svg", false, "SVG"],
+  ["dxf", false, "DXF"],
+  ["geojson", true, "GeoJSON"],
+] as const;
 
 /** Turns without a gain after which a search ends by itself. */
 const IDLE_TURNS = 6;
@@ -191,6 +199,7 @@ export function Roof() {
   const keys = chosen?.keys ?? [];
   const modules = drawn.reduce((sum, f) => sum + f.modules.length, 0);
   const faces = job.site.faces ?? [];
+  const placed = job.site.latitude_deg != null && job.site.longitude_deg != null;
   const aboutFace = (face: string, tilt: number, n: number) => {
     const wire = valueOf(report, "route.wire_m", { kind: "face", face });
     return [
@@ -335,10 +344,24 @@ export function Roof() {
         <Trunks trunks={report.roof.flatMap((f) => f.trunks ?? [])} {...{ keep, onKeep }} />
       )}
       {!narrow && <PlugIn />}
+      {modules > 0 && (
+        <SerialTools
+          faces={drawn}
+          onPick={(face, key) => {
+            setChosen({ face, keys: [key] });
+          }}
+        />
+      )}
       {drawn
         .filter((f) => f.modules.length > 0)
         .map((f) => (
-          <Serials key={f.face} face={f} />
+          <Serials
+            key={f.face}
+            face={f}
+            onPick={(key) => {
+              setChosen({ face: f.face, keys: [key] });
+            }}
+          />
         ))}
       <MapSettings />
       <Sheet
@@ -347,15 +370,16 @@ export function Roof() {
           modules > 0 && (
             <>
               the map as{" "}
-              {["svg", "dxf"].map((format) => (
+              {FORMATS.filter(([, located]) => !located || placed).map(([format, , name]) => (
                 <a
                   key={format}
                   className="mr-2 font-bold text-copper underline"
                   href={`/api/jobs/${view.id}/roof/${format}`}
                 >
-                  {format.toUpperCase()}
+                  {name}
                 </a>
               ))}
+              {!placed && "(GeoJSON once the site has latitude and longitude)"}
             </>
           )
         }

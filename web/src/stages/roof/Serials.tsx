@@ -4,15 +4,21 @@
  */
 import { clsx } from "clsx";
 import { useState } from "react";
-import type { RoofFace } from "../../api/client";
-import { copied, serialsOf, walked, withSerials } from "../../model/serials";
+import { api, type RoofFace } from "../../api/client";
+import { copied, nameOf, serialsOf, walked, withSerials } from "../../model/serials";
 import { useBench } from "../../shell/bench";
 import { Button } from "../../ui/Button";
 import { inputLook } from "../../ui/field";
 import { Sheet } from "../../ui/Sheet";
 
-export function Serials({ face }: { face: RoofFace }) {
-  const { draft, editor, canPlan } = useBench();
+interface Props {
+  face: RoofFace;
+  /** The module that is picked on the map. */
+  onPick: (key: string) => void;
+}
+
+export function Serials({ face, onPick }: Props) {
+  const { view, draft, editor, canPlan } = useBench();
   const order = walked(face);
   const open = order.find((m) => m.serial === null);
   const [at, setAt] = useState<string | null>(null);
@@ -20,8 +26,18 @@ export function Serials({ face }: { face: RoofFace }) {
   const [said, setSaid] = useState<string | null>(null);
   const current = order.find((m) => m.key === at) ?? open ?? order[0];
   if (!current) return null;
-  const name = (m: { string: string | null; place: number | null; key: string }) =>
-    m.string === null ? m.key : `${m.string}${String(m.place)}`;
+  /** Serials that another job has are kept and named: one of the two is wrong. */
+  const lookElsewhere = (texts: string[]) => {
+    api.serialsElsewhere(view.id, texts).then(
+      (found) => {
+        const first = found[0];
+        if (first) setSaid(`Entered, but ${first.serial} is in ${first.name} already.`);
+      },
+      () => {
+        // With no signal it is looked for when the next one is entered.
+      },
+    );
+  };
   /** Takes serials from the current module on. */
   const take = (texts: string[]) => {
     const from = order.indexOf(current);
@@ -37,7 +53,7 @@ export function Serials({ face }: { face: RoofFace }) {
       const again = texts.indexOf(text) !== i;
       if (again || (there !== undefined && there !== seat?.key)) {
         const where = order.find((m) => m.key === there);
-        const place = where ? name(where) : there;
+        const place = where ? nameOf(where) : there;
         setSaid(again ? `${text} is there twice.` : `${text} is at ${place ?? ""} already.`);
         return;
       }
@@ -46,8 +62,9 @@ export function Serials({ face }: { face: RoofFace }) {
       withSerials(job, face.face, Object.fromEntries(seats.map((m, i) => [m.key, texts[i] ?? ""]))),
     );
     setTyped("");
-    setSaid(`${seats.map(name).join(", ")} entered.`);
+    setSaid(`${seats.map(nameOf).join(", ")} entered.`);
     setAt(order[from + texts.length]?.key ?? null);
+    lookElsewhere(texts);
   };
   const enter = () => {
     const texts = typed.split(/\s+/).filter(Boolean);
@@ -67,7 +84,7 @@ export function Serials({ face }: { face: RoofFace }) {
           <div className="flex flex-wrap items-end gap-3">
             <label className="grid gap-1 text-sm">
               <span>
-                Serial of <strong>{name(current)}</strong>
+                Serial of <strong>{nameOf(current)}</strong>
               </span>
               <input
                 aria-label={`Serial number, ${face.name}`}
@@ -89,6 +106,17 @@ export function Serials({ face }: { face: RoofFace }) {
               />
             </label>
             <Button onClick={enter}>Enter it</Button>
+            {current.serial !== null && (
+              <Button
+                onClick={() => {
+                  editor.editJob((job) => withSerials(job, face.face, { [current.key]: "" }));
+                  setTyped("");
+                  setSaid(`${nameOf(current)} has no serial any more.`);
+                }}
+              >
+                Clear {nameOf(current)}
+              </Button>
+            )}
           </div>
         )}
         {said !== null && (
@@ -111,9 +139,10 @@ export function Serials({ face }: { face: RoofFace }) {
                 onClick={() => {
                   setAt(m.key);
                   setTyped(m.serial ?? "");
+                  onPick(m.key);
                 }}
               >
-                <strong className="w-9">{name(m)}</strong>
+                <strong className="w-9">{nameOf(m)}</strong>
                 <span className="truncate font-mono">{m.serial ?? "open"}</span>
               </button>
             </li>

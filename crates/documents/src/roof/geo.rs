@@ -1,0 +1,99 @@
+//! The faces and modules as GeoJSON (RFC 7946), seen from above.
+
+use heliant_core::job::{Face, FaceMap, Job};
+use heliant_core::library::Library;
+use heliant_core::stages::roof::{Map, outline};
+use serde_json::{Value, json};
+
+type Point = [f64; 2];
+
+/// Mean radius of the earth, m.
+const EARTH_M: f64 = 6_371_008.8;
+
+/// The site has no latitude and longitude.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct NoPlace;
+
+/// A face laid level on the map, the left end of its eave at the site's point.
+struct Laid<'a> {
+    face: &'a Face,
+    own: &'a FaceMap,
+    lat_deg: f64,
+    lon_deg: f64,
+}
+
+impl Laid<'_> {
+    /// Level metres up the slope: a frame's own slope is foreshortened, the gaps between rows are
+    /// level already.
+    fn level_m(&self, y_mm: f64) -> f64 {
+        let flat = self.face.tilt_deg.to_radians().cos();
+        let y = y_mm / 1000.0;
+        match (self.own.rows, self.own.slope_m) {
+            (Some(rows), Some(slope)) => {
+                let row = (y / (slope + rows.gap_m)).floor();
+                let on_it = (y - row * (slope + rows.gap_m)).min(slope);
+                row * (slope * flat + rows.gap_m) + on_it * flat
+            }
+            _ => y * flat,
+        }
+    }
+
+    /// Longitude and latitude of a place on the face.
+    fn place(&self, [x, y]: Point) -> Value {
+        let (along, up) = (x / 1000.0, self.level_m(y));
+        let azimuth = self.face.azimuth_deg.to_radians();
+        // Upslope is away from where the face looks; the eave runs to the right of that.
+        let east = -along * azimuth.cos() - up * azimuth.sin();
+        let north = along * azimuth.sin() - up * azimuth.cos();
+        let lat = self.lat_deg + (north / EARTH_M).to_degrees();
+        let round = self.lat_deg.to_radians().cos() * EARTH_M;
+        let lon = self.lon_deg + (east / round).to_degrees();
+        let exact = |deg: f64| (deg * 1e8).round() / 1e8;
+        json!([exact(lon), exact(lat)])
+    }
+
+    fn polygon(&self, corners: &[Point]) -> Value {
+        // Outer rings run against the clock and end where they begin.
+        let ring: Vec<Value> =
+            corners.iter().chain(corners.first()).map(|c| self.place(*c)).collect();
+        json!({ "type": "Polygon", "coordinates": [ring] })
+    }
+}
+
+/// Every face with a size, and every module on it.
+///
+/// # Errors
+/// Where the site has no latitude and longitude.
+pub fn roof_geojson(job: &Job, library: &Library) -> Result<Value, NoPlace> {
+    let (Some(lat_deg), Some(lon_deg)) = (job.site.latitude_deg, job.site.longitude_deg) else {
+        return Err(NoPlace);
+    };
+    let map = Map::of(job, library);
+    let mut features = Vec::new();
+    for face in &job.site.faces {
+        let Some(own) = job.roof.get(&face.id) else { continue };
+        let laid = Laid { face, own, lat_deg, lon_deg };
+        if let Some(corners) = outline(own) {
+            features.push(json!({
+                "type": "Feature",
+                "geometry": laid.polygon(&corners),
+                "properties": { "kind": "face", "face": face.id, "name": face.name,
+                    "tilt_deg": face.tilt_deg, "azimuth_deg": face.azimuth_deg,
+                    "modules_n": own.modules.len() },
+            }));
+        }
+        let Some([w, l]) = map.size(&face.id) else { continue };
+        for (key, m) in &own.modules {
+            let [wide, high] = if m.landscape { [l, w] } else { [w, l] };
+            let (x, y) = (m.x_mm, m.y_mm);
+            let corners = [[x, y], [x + wide, y], [x + wide, y + high], [x, y + high]];
+            features.push(json!({
+                "type": "Feature",
+                "geometry": laid.polygon(&corners),
+                "properties": { "kind": "module", "face": face.id, "module": key,
+                    "place": map.name(key), "serial": m.serial },
+            }));
+        }
+    }
+    Ok(json!({ "type": "FeatureCollection", "features": features }))
+}

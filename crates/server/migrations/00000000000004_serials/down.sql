@@ -1,0 +1,2 @@
+DROP INDEX jobs_serials;
+ALTER TABLE jobs DROP COLUMN serials;

@@ -137,7 +137,7 @@ test("units leave their branch with their module, and bridges with their gap", (
   expect(branch(roof.loosen(joined, "Z"))?.modules).toEqual([]);
 });
 
-test("a trunk is drawn from middle to middle, but not over its feed, and as far as it crosses", () => {
+test("a trunk is drawn from middle to middle, not over its feed, and as far as it crosses", () => {
   const crossing = { from_mm: [300, 6800], to_mm: [0, 0], over_m: 1 };
   const of = roof.changeFace(branched(["sw-001", "sw-002", "sw-003", "se-001"], ["sw-003"]), "sw", {
     crossings: { se: crossing },

@@ -136,7 +136,10 @@ fn grid(map: &Map, own: &FaceMap) -> Vec<Vec<Json>> {
     for row in &mut rows {
         row.sort_by(|a, b| a.1.x_mm.total_cmp(&b.1.x_mm));
     }
-    let cell = |(key, placed): &(&ModuleKey, &Placed)| json!({ "name": map.name(key), "serial": placed.serial.as_deref().unwrap_or("") });
+    let cell = |(key, placed): &(&ModuleKey, &Placed)| {
+        let serial = placed.serial.as_deref().unwrap_or_default();
+        json!({ "name": map.name(key), "serial": serial })
+    };
     rows.iter().map(|row| row.iter().map(cell).collect()).collect()
 }
 

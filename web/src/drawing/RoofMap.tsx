@@ -257,8 +257,13 @@ export function RoofMap(props: Props) {
           </g>
         ))}
         {!carried && rails && <Rails face={face} at={at} />}
-        {!carried && !rails && <Joins {...{ face, tapes, at, join }} />}
-        {!carried && !rails && <Trunks {...{ face, tapes, at, join }} />}
+        {!carried && !rails && (
+          // While clicks join modules, what is drawn over them lets the clicks through.
+          <g pointerEvents={joining ? "none" : undefined}>
+            <Joins {...{ face, tapes, at, join }} />
+            <Trunks {...{ face, tapes, at, join }} />
+          </g>
+        )}
         {!crowded &&
           !rails &&
           !face.trunks.length &&

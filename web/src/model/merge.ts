@@ -1,6 +1,6 @@
 /**
- * Two edits of one job put together, where they touch different things: two people on two roofs, one
- * scanning serial numbers while the other moves modules.
+ * Two edits of one job put together, where they touch different things: two people on two roofs,
+ * one scanning serial numbers while the other moves modules.
  */
 import type { Job } from "../api/client";
 import { differences } from "./pointer";
@@ -37,8 +37,8 @@ function joined(base: unknown, mine: unknown, theirs: unknown): { value: unknown
 }
 
 /**
- * Both edits in one job; null where they touch the same thing, or neither keeps to the roof map: what
- * was planned elsewhere is for a person to weigh.
+ * Both edits in one job; null where they touch the same thing, or neither keeps to the roof map:
+ * what was planned elsewhere is for a person to weigh.
  */
 export function merged(base: Job, mine: Job, theirs: Job): Job | null {
   const onRoof = (job: Job) =>

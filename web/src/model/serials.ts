@@ -51,8 +51,8 @@ export const asCsv = (faces: RoofFace[]): string =>
   });
 
 /**
- * Serials of a CSV by module: a column `serial`, and one `module` or `place`. Says what is wrong with
- * it, and on which line.
+ * Serials of a CSV by module: a column `serial`, and one `module` or `place`. Says what is wrong
+ * with it, and on which line.
  */
 export function fromCsv(text: string, faces: RoofFace[]): Record<string, string> | string {
   const { data, meta } = Papa.parse<Record<string, string>>(text.trim(), {

@@ -9,4 +9,5 @@ mod runs;
 mod sheets;
 mod shell;
 mod stages;
+mod trunks;
 mod ways;

@@ -10,6 +10,7 @@ use heliant_core::traced::number;
 use serde_json::{Value as Json, json};
 
 use crate::Pack;
+use crate::printed::{printed, tape, value, value_of};
 
 /// What every paper says.
 const NOTICE: &str = "Heliant computes with the values entered and the rules named by number. \
@@ -122,21 +123,6 @@ fn equipment(pack: &Pack) -> Vec<Json> {
     SheetKind::ALL.iter().copied().flat_map(line).collect()
 }
 
-pub(crate) fn tape(pack: &Pack, letter: &str) -> String {
-    pack.report.tapes.iter().find(|t| t.letter == letter).map_or_else(String::new, |t| {
-        match t.bands {
-            0 => t.colour.to_owned(),
-            n => format!("{}, {n} bands", t.colour),
-        }
-    })
-}
-
-pub(crate) fn value_of(pack: &Pack, id: &str, subject: &str) -> String {
-    pack.report
-        .figure(id, subject)
-        .map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit))
-}
-
 /// The word of a verdict on paper.
 fn word(verdict: Verdict) -> &'static str {
     match verdict {
@@ -144,34 +130,6 @@ fn word(verdict: Verdict) -> &'static str {
         Verdict::Warn => "Caution",
         Verdict::Fail => "Stop",
         Verdict::Unknown => "Open",
-    }
-}
-
-/// A number with thin spaces in thousands and a true minus sign.
-pub(crate) fn printed(n: f64, unit: Unit) -> String {
-    let d = unit.format().decimals(n);
-    let text = format!("{:.d$}", n.abs());
-    let (whole, rest) =
-        text.split_once('.').map_or((text.as_str(), String::new()), |(w, r)| (w, format!(".{r}")));
-    let mut grouped = String::new();
-    for (i, c) in whole.chars().enumerate() {
-        if i > 0 && (whole.len() - i).is_multiple_of(3) && whole.len() > 4 {
-            grouped.push('\u{2009}');
-        }
-        grouped.push(c);
-    }
-    let minus =
-        if n < 0.0 && text.bytes().any(|b| (b'1'..=b'9').contains(&b)) { "−" } else { "" };
-    let sign = unit.sign();
-    format!("{minus}{grouped}{rest}{}{sign}", if sign.is_empty() { "" } else { " " })
-}
-
-fn value(value: Option<&Value>, unit: Unit) -> String {
-    match value {
-        Some(Value::Number(n)) => printed(*n, unit),
-        Some(Value::Text(t)) => t.clone(),
-        Some(Value::Flag(b)) => if *b { "yes" } else { "no" }.to_owned(),
-        None => "open".to_owned(),
     }
 }
 

@@ -4,6 +4,7 @@
 
 mod data;
 mod map_pages;
+mod printed;
 mod roof;
 mod typeset;
 mod window;

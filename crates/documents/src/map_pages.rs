@@ -9,7 +9,7 @@ use heliant_core::stages::roof::{Map, RoofFace, RoofTail};
 use serde_json::{Value as Json, json};
 
 use crate::Pack;
-use crate::data::{printed, tape, value_of};
+use crate::printed::{printed, tape, value_of};
 
 /// Modules whose lower edges are closer than this are in one row, mm.
 const ROW_MM: f64 = 200.0;

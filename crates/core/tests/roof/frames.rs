@@ -168,3 +168,64 @@ fn every_metal_part_is_bonded_or_named() {
     assert_eq!(own.missing, ["rails.clamps_bond", "rails.splices_bond"]);
     assert_eq!(own.verdict, Verdict::Unknown);
 }
+
+#[test]
+fn a_row_that_is_parted_stands_on_rails_of_its_own() {
+    let mut file = kestrel();
+    let sw = file.job.roof.get_mut("sw").expect("sw");
+    // The middle one of the upper row is off: two rows of three, 3 x 1.134 + 2 x 0.02 = 3.442 m.
+    sw.modules.remove("sw-011");
+    let r = report(&file);
+    let metres = 2.0 * (8.058 + 2.0 * 3.442);
+    assert!((number(&r, "rail.length_m", "sw") - metres).abs() < 1e-9);
+    // (3.442 - 0.8) / 1.2 = 2.2: three spans, four attachments; eight on the long rails.
+    assert!((number(&r, "rail.attachments_n", "sw") - 2.0 * (8.0 + 4.0 + 4.0)).abs() < 1e-9);
+    // No splice under 4.2 m; the lugs of the right half leave the straight line from the box.
+    assert!((number(&r, "rail.splices_n", "sw") - 2.0).abs() < 1e-9);
+    assert!((number(&r, "bond.lugs_n", "sw") - 3.0).abs() < 1e-9);
+    // Line at the box, x 1500; the right half begins at 1200 + 4 x 1154 = 5816.
+    let metres = (4522.5 - 1600.0 + 5816.0 - 1500.0) / 1000.0;
+    assert!((number(&r, "bond.conductor_m", "sw") - metres).abs() < 1e-9);
+    let drawn = &r.roof[1].rails;
+    assert_eq!((drawn.rails_mm.len(), drawn.lugs_mm.len(), drawn.bond_mm.len()), (6, 3, 2));
+}
+
+#[test]
+fn span_cantilever_and_piece_are_as_they_are_said() {
+    let mut file = kestrel();
+    let rails = &mut file.job.roof.get_mut("sw").expect("sw").rails;
+    (rails.span_m, rails.cantilever_m, rails.kg_per_m) = (Some(1.8), Some(0.2), Some(1.1));
+    let r = report(&file);
+    // (8.058 - 0.4) / 1.8 = 4.25: five spans, six attachments on each of four rails.
+    assert!((number(&r, "rail.attachments_n", "sw") - 24.0).abs() < 1e-9);
+    let weight = 14.0 * 21.3 + 4.0 * 8.058 * 1.1;
+    assert!((number(&r, "attachment.weight_kg", "sw") - weight / 24.0).abs() < 1e-9);
+    file.job.roof.get_mut("sw").expect("sw").rails.piece_m = None;
+    let open = report(&file);
+    assert_eq!(check(&open, "rail.splices_n", "sw").missing, ["rails.piece_m"]);
+    file.library.modules[0].weight_kg = None;
+    let open = report(&file);
+    assert_eq!(check(&open, "face.dead_load_kg_m2", "sw").missing, ["module.weight_kg"]);
+}
+
+#[test]
+fn a_single_frame_shades_nothing_and_has_no_gap_to_judge() {
+    let mut file = at_forty(4.0, 0.0);
+    file.job.roof.get_mut("f").and_then(|f| f.rows.as_mut()).expect("rows").n = 1;
+    let r = report(&file);
+    assert!(r.check("row.gap_m", "f").is_none());
+    // A face that looks away from the sun of midwinter casts no shadow behind it in those hours.
+    let mut north = at_forty(0.5, 0.0);
+    north.job.site.faces[0].azimuth_deg = 0.0;
+    let r = report(&north);
+    assert!(number(&r, "row.gap_min_m", "f").abs() < 1e-9);
+    assert_eq!(check(&r, "row.gap_m", "f").verdict, Verdict::Pass);
+    // South of the equator the shortest day is in June.
+    let mut south = at_forty(4.0, 0.0);
+    south.job.site.latitude_deg = Some(-40.0);
+    south.job.site.faces[0].azimuth_deg = 0.0;
+    let day = report(&south).roof[0].rows.clone().and_then(|r| r.shortest).expect("a day");
+    assert_eq!((day.month, day.day), (6, 21));
+    // The sun stands within a tenth of a degree as high as at 40° north in December.
+    assert!((day.gap_min_m - 5.22).abs() < 0.08, "{}", day.gap_min_m);
+}

@@ -1,5 +1,6 @@
 //! The roof map of a whole job: joins, tails, faces, faces filled and routed.
 
+mod crossings;
 mod frames;
 mod trunk;
 

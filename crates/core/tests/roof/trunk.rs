@@ -5,6 +5,10 @@ use heliant_core::figure::Verdict;
 use heliant_core::job::{self, FaceMap, Job, JobFile, ModuleKey, Placed, applied};
 use heliant_core::search::{Reroute, reroute};
 
+use heliant_core::stages::roof::Pitch;
+use proptest::prelude::*;
+use std::collections::BTreeSet;
+
 use crate::{check, number, reason, report, stops};
 
 /// Units lie 1.066 m apart along the eave and 1.71 m up the slope; leads of 0.25 m, a drop every
@@ -229,4 +233,65 @@ fn what_a_routing_of_branches_lacks_is_said() {
     assert_eq!(few, "/job/roof/e/modules: 8 units in branches, 7 on the face");
     let across = said(&|f| f.job.branches[0].modules = vec!["s-1".into(), "w-1".into()]);
     assert_eq!(across, "/job/roof/e: no string or branch of this face alone is to be routed");
+}
+
+proptest! {
+    /// Sections are what a plain walk along the trunk counts: one more for every pitch begun.
+    #[test]
+    fn sections_are_pitches_begun(path in 0.0..40.0f64, lead in 0.0..1.0f64, pitch in 0.5..3.0f64) {
+        let sections = Pitch { lead_m: lead, pitch_m: pitch }.sections(path);
+        let mut counted = 1;
+        while 2.0 * lead + f64::from(counted) * pitch < path - 1e-9 {
+            counted += 1;
+        }
+        prop_assert_eq!(sections, counted);
+    }
+
+    /// Wherever the modules of a branch lie, its drops are its units and what is lost between them,
+    /// and its pieces hold them all.
+    #[test]
+    fn drops_are_units_and_what_is_lost(places in prop::collection::vec((0u8..8, 0u8..4), 4..12)) {
+        let mut file = small().0;
+        let places: BTreeSet<(u8, u8)> = places.into_iter().collect();
+        let face = file.job.roof.get_mut("e").expect("e");
+        (face.eave_m, face.slope_m) = (Some(20.0), Some(12.0));
+        face.modules = places
+            .iter()
+            .map(|(x, y)| {
+                let placed = Placed {
+                    x_mm: 1000.0 + f64::from(*x) * 1900.0,
+                    y_mm: 500.0 + f64::from(*y) * 2300.0,
+                    ..Placed::default()
+                };
+                (ModuleKey::from(format!("s-{x}{y}").as_str()), placed)
+            })
+            .collect();
+        let own = &mut file.job.branches[0];
+        own.modules = face.modules.keys().cloned().collect();
+        own.arms_n = vec![own.modules.len() as u32];
+        let r = report(&file);
+        let trunk = &r.roof[0].trunks[0];
+        let lost: u32 = trunk.lost.iter().map(|l| l.n).sum();
+        let drops: u32 = trunk.pieces.iter().map(|p| p.drops_n).sum();
+        prop_assert_eq!(drops, own_units(&file) + lost);
+        prop_assert!((number(&r, "trunk.drops_n", "A") - f64::from(drops)).abs() < 1e-9);
+        prop_assert_eq!(trunk.pieces.len(), trunk.bridges.len() + 1);
+    }
+}
+
+fn own_units(file: &JobFile) -> u32 {
+    file.job.branches[0].units()
+}
+
+#[test]
+fn how_far_a_trunk_runs_through_is_a_setting() {
+    let mut file = pinyon();
+    file.job.settings.trunk_sections_n = Some(1);
+    let r = report(&file);
+    // Past the vent two sections: with one at most that is a bridge of 2.132 + 0.6 m.
+    let at = reason(&r, "trunk.sections_n", "B1-B2");
+    assert_eq!(at, (Verdict::Fail, "2 sections: the trunk runs through up to 1."));
+    assert!((r.roof[0].trunks[1].bridges[0].m - 2.732).abs() < 1e-9);
+    // It parts the trunk, and takes volts by its length: 2.732 m are 2.1 sections, not two.
+    assert_eq!(r.roof[0].trunks[1].pieces.len(), 3);
 }

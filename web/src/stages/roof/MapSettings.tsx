@@ -1,5 +1,6 @@
 /** Settings of the map in which practice differs. */
-import type { Job } from "../../api/client";
+import { useState } from "react";
+import type { Job, Problem } from "../../api/client";
 import { useBench } from "../../shell/bench";
 import { problemAt } from "../../ui/field";
 import { NumberField } from "../../ui/NumberField";
@@ -10,15 +11,17 @@ import { asSaid, asWord } from "./FaceDetails";
 
 type Settings = NonNullable<Job["settings"]>;
 
-/** Lengths as they are typed: 0.5, 1, 2. What is no number is left out. */
-const lengths = (text: string): number[] =>
-  text
-    .split(/[;\s]+|,\s+/)
-    .map((word) => Number(word.replace(",", ".")))
-    .filter((m) => Number.isFinite(m) && m > 0);
+/** Lengths as they are typed: 0.5, 1, 2. Or the first word that is none. */
+function lengths(text: string): number[] | string {
+  const words = text.split(/[;\s]+|,\s+/).filter(Boolean);
+  const metres = words.map((word) => Number(word.replace(",", ".")));
+  const wrong = metres.findIndex((m) => !Number.isFinite(m) || m <= 0);
+  return wrong < 0 ? metres : (words[wrong] ?? "");
+}
 
 export function MapSettings() {
   const { draft, editor, canPlan, problems } = useBench();
+  const [wrong, setWrong] = useState<Problem | null>(null);
   const settings: Partial<Settings> = draft.job.settings ?? {};
   const change = (what: Partial<Settings>) => {
     editor.editJob((j) => ({ ...j, settings: { ...j.settings, ...what } as Settings }));
@@ -56,9 +59,19 @@ export function MapSettings() {
           label="Jumpers in stock, m (0.5 1 2 3 5 10)"
           value={(settings.jumpers_m ?? []).join(" ")}
           readOnly={!canPlan}
-          problem={problemAt(problems, "/job/settings/jumpers_m")}
+          problem={wrong ?? problemAt(problems, "/job/settings/jumpers_m")}
           onChange={(text) => {
-            change({ jumpers_m: lengths(text) });
+            const read = lengths(text);
+            if (typeof read === "string") {
+              setWrong({
+                path: "/job/settings/jumpers_m",
+                message: `“${read}” is no length`,
+                hint: "metres, as 0.5 1 2",
+              });
+              return;
+            }
+            setWrong(null);
+            change({ jumpers_m: read });
           }}
         />
         {number("Sections a trunk runs through (3)", "n", "trunk_sections_n")}

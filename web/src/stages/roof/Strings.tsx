@@ -2,10 +2,11 @@
 import { useState } from "react";
 import type { Along, Check, RoofString } from "../../api/client";
 import { amount } from "../../model/format";
-import { checkKey, worst } from "../../model/report";
+import { checkKey } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { Sheet } from "../../ui/Sheet";
 import { Tape } from "../../ui/Tape";
+import { Stays, Worst } from "./StringEnd";
 import { Badge } from "../../ui/verdict";
 
 interface Props {
@@ -50,7 +51,6 @@ export function Strings({ checks, rows, keep, onKeep, onRun }: Props) {
           <tbody>
             {rows.map(({ face, s }) => {
               const own = checks.filter((c) => ofString(c, s.letter));
-              const bad = own.find((c) => c.verdict === worst(own));
               return (
                 <tr key={s.letter} className="border-b border-line">
                   <td className="px-3 py-1.5">
@@ -71,18 +71,7 @@ export function Strings({ checks, rows, keep, onKeep, onRun }: Props) {
                   </td>
                   <td className="px-2 text-right font-mono whitespace-nowrap">{jumpers(s)}</td>
                   <td className="px-2 text-right font-mono whitespace-nowrap">{tails(s)}</td>
-                  <td className="px-2">
-                    {bad && (
-                      <button
-                        type="button"
-                        onClick={() => {
-                          pick(checkKey(bad));
-                        }}
-                      >
-                        <Badge verdict={bad.verdict} />
-                      </button>
-                    )}
-                  </td>
+                  <Worst checks={own} />
                   {canPlan && (
                     <td className="px-2">
                       <select
@@ -103,18 +92,13 @@ export function Strings({ checks, rows, keep, onKeep, onRun }: Props) {
                       </select>
                     </td>
                   )}
-                  {canPlan && (
-                    <td className="px-2">
-                      <input
-                        type="checkbox"
-                        aria-label={`String ${s.letter} stays as it is`}
-                        checked={keep.includes(s.letter)}
-                        onChange={() => {
-                          onKeep(s.letter);
-                        }}
-                      />
-                    </td>
-                  )}
+                  <Stays
+                    name={`String ${s.letter}`}
+                    stays={keep.includes(s.letter)}
+                    onKeep={() => {
+                      onKeep(s.letter);
+                    }}
+                  />
                 </tr>
               );
             })}

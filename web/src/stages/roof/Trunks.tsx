@@ -2,11 +2,11 @@
 import type { RoofTrunk } from "../../api/client";
 import { amount, many } from "../../model/format";
 import { branchesOf } from "../../model/roof";
-import { checkKey, valueOf, worst } from "../../model/report";
+import { valueOf } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { Sheet } from "../../ui/Sheet";
 import { Tape } from "../../ui/Tape";
-import { Badge } from "../../ui/verdict";
+import { Stays, Worst } from "./StringEnd";
 
 interface Props {
   trunks: RoofTrunk[];
@@ -16,7 +16,7 @@ interface Props {
 }
 
 export function Trunks({ trunks, keep, onKeep }: Props) {
-  const { view, draft, canPlan, pick } = useBench();
+  const { view, draft, canPlan } = useBench();
   const { report } = view;
   const figure = (id: string, branch: string) =>
     valueOf(report, id, { kind: "branch", branch }) as number | null;
@@ -51,7 +51,6 @@ export function Trunks({ trunks, keep, onKeep }: Props) {
                   (s.kind === "branch" && s.branch === t.letter) ||
                   (s.kind === "join" && s.string === t.letter),
               );
-              const bad = own.find((c) => c.verdict === worst(own));
               const cable = figure("trunk.cable_m", t.letter);
               const lies = branchesOf(draft.job).find((b) => b.letter === t.letter)?.modules ?? [];
               const dash = (n: number | null) => (n == null ? "open" : String(n));
@@ -83,30 +82,14 @@ export function Trunks({ trunks, keep, onKeep }: Props) {
                       .map((b) => `behind ${t.letter}${String(b.place)}: ${amount(b.m, "m")}`)
                       .join(", ") || "none"}
                   </td>
-                  <td className="px-2">
-                    {bad && (
-                      <button
-                        type="button"
-                        onClick={() => {
-                          pick(checkKey(bad));
-                        }}
-                      >
-                        <Badge verdict={bad.verdict} />
-                      </button>
-                    )}
-                  </td>
-                  {canPlan && (
-                    <td className="px-2">
-                      <input
-                        type="checkbox"
-                        aria-label={`Branch ${t.letter} stays as it is`}
-                        checked={keep.includes(t.letter)}
-                        onChange={() => {
-                          onKeep(t.letter);
-                        }}
-                      />
-                    </td>
-                  )}
+                  <Worst checks={own} />
+                  <Stays
+                    name={`Branch ${t.letter}`}
+                    stays={keep.includes(t.letter)}
+                    onKeep={() => {
+                      onKeep(t.letter);
+                    }}
+                  />
                 </tr>
               );
             })}

@@ -341,7 +341,9 @@ fn bond_line(own: &FaceMap, rows: &[Row]) -> Option<(f64, f64)> {
         rows.sum::<f64>() + (at - box_along).abs()
     };
     let ends = rows.iter().flat_map(|r| r.along);
-    let line = ends.chain([box_along]).min_by(|a, b| astray(*a).total_cmp(&astray(*b)))?;
+    // Straight from the box where nothing is gained elsewhere.
+    let line =
+        std::iter::once(box_along).chain(ends).min_by(|a, b| astray(*a).total_cmp(&astray(*b)))?;
     let across = rows.iter().map(|r| r.at[0]).chain([box_across]);
     let low = across.clone().fold(f64::INFINITY, f64::min);
     let high = across.fold(f64::NEG_INFINITY, f64::max);

@@ -1,0 +1,52 @@
+//! How values are printed on paper.
+
+use heliant_core::figure::Value;
+use heliant_core::quantity::Unit;
+
+use crate::Pack;
+
+/// The tape of a string or branch in words.
+pub(crate) fn tape(pack: &Pack, letter: &str) -> String {
+    pack.report.tapes.iter().find(|t| t.letter == letter).map_or_else(String::new, |t| {
+        match t.bands {
+            0 => t.colour.to_owned(),
+            n => format!("{}, {n} bands", t.colour),
+        }
+    })
+}
+
+/// A figure's value, a dash where there is no such figure.
+pub(crate) fn value_of(pack: &Pack, id: &str, subject: &str) -> String {
+    pack.report
+        .figure(id, subject)
+        .map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit))
+}
+
+/// A number with thin spaces in thousands and a true minus sign.
+pub(crate) fn printed(n: f64, unit: Unit) -> String {
+    let d = unit.format().decimals(n);
+    let text = format!("{:.d$}", n.abs());
+    let (whole, rest) =
+        text.split_once('.').map_or((text.as_str(), String::new()), |(w, r)| (w, format!(".{r}")));
+    let mut grouped = String::new();
+    for (i, c) in whole.chars().enumerate() {
+        if i > 0 && (whole.len() - i).is_multiple_of(3) && whole.len() > 4 {
+            grouped.push('\u{2009}');
+        }
+        grouped.push(c);
+    }
+    let minus =
+        if n < 0.0 && text.bytes().any(|b| (b'1'..=b'9').contains(&b)) { "−" } else { "" };
+    let sign = unit.sign();
+    format!("{minus}{grouped}{rest}{}{sign}", if sign.is_empty() { "" } else { " " })
+}
+
+/// A value, `open` where there is none.
+pub(crate) fn value(value: Option<&Value>, unit: Unit) -> String {
+    match value {
+        Some(Value::Number(n)) => printed(*n, unit),
+        Some(Value::Text(t)) => t.clone(),
+        Some(Value::Flag(b)) => if *b { "yes" } else { "no" }.to_owned(),
+        None => "open".to_owned(),
+    }
+}

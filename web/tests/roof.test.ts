@@ -156,6 +156,20 @@ test("a trunk is drawn from middle to middle, not over its feed, and as far as i
   expect(face.modules.find((m) => m.key === "sw-002")?.string).toBe("Z");
 });
 
+test("what is pinned leaves its string unpinned", () => {
+  const pinned = roof.pin(job(), ["sw-001", "sw-008"]);
+  expect([string(pinned, "B")?.pinned, string(pinned, "C")?.pinned]).toEqual([
+    ["sw-008"],
+    ["sw-001"],
+  ]);
+  expect(faceOf("sw", pinned).modules.filter((m) => m.pinned)).toHaveLength(2);
+  expect(string(roof.joinNext(pinned, "B", "sw-001"), "C")?.pinned).toEqual([]);
+  expect(string(roof.loosen(pinned, "B"), "B")?.pinned).toEqual([]);
+  const branchwise = roof.pin(branched(["sw-001", "sw-002"]), ["sw-002"]);
+  expect(branch(branchwise)?.pinned).toEqual(["sw-002"]);
+  expect(branch(roof.takeOff(branchwise, "sw", ["sw-002"]))?.pinned).toEqual([]);
+});
+
 test("modules are brought into line with the first that was picked", () => {
   const moved = roof.move(job(), "sw", ["sw-002"], [30, 40]);
   const row = roof.align(moved, "sw", ["sw-001", "sw-002"], "row").roof?.["sw"]?.modules;

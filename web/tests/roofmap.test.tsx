@@ -66,6 +66,22 @@ test("alt and an arrow move by a centimetre", async () => {
   });
 });
 
+test("P pins a module to its string, and frees it again", async () => {
+  await at("p");
+  await waitFor(() => {
+    expect(string("C")?.pinned).toEqual(["sw-001"]);
+  });
+  expect(screen.getByText("C1, pinned", { selector: "[aria-live]" })).toBeTruthy();
+  await userEvent.keyboard("{Shift>}{ArrowRight}{/Shift}p");
+  await waitFor(() => {
+    expect(string("C")?.pinned).toEqual(["sw-001", "sw-002"]);
+  });
+  await userEvent.click(screen.getByRole("button", { name: /^Pin or free/ }));
+  await waitFor(() => {
+    expect(string("C")?.pinned).toEqual([]);
+  });
+});
+
 test("J joins to the string that is worked on", async () => {
   await opened("roof");
   await userEvent.click(screen.getByRole("button", { name: /^C, green tape/, pressed: false }));

@@ -59,6 +59,8 @@ export interface RoofModule {
   string: string | null;
   place: number | null;
   reversed: boolean;
+  /** It stays in its string when the face is routed again. */
+  pinned: boolean;
   serial: string | null;
 }
 export interface RoofJoin {

@@ -26,6 +26,7 @@ export interface MapActions {
   onTip: (keys: string[]) => void;
   onTakeOff: (keys: string[]) => void;
   onJoin: (key: string) => void;
+  onPin: (keys: string[]) => void;
   onRoute: () => void;
   onBox: (at: Point) => void;
 }
@@ -51,7 +52,7 @@ interface Props {
 /** Modules from which labels and signs are left to the zoom. */
 const CROWD = 160;
 
-const KEYS = "Arrows walk, T turns, J joins, R routes, Delete takes off.";
+const KEYS = "Arrows walk, T turns, J joins, P pins, R routes, Delete takes off.";
 
 const DIRECTIONS: Record<string, Point> = {
   ArrowLeft: [-1, 0],
@@ -196,6 +197,7 @@ export function RoofMap(props: Props) {
     } else if (can && e.key === "t") actions.onTurn(selected);
     else if (can && e.key === "l") actions.onTip(selected);
     else if (can && e.key === "j") actions.onJoin(current);
+    else if (can && e.key === "p") actions.onPin(selected);
     else if (can && (e.key === "Delete" || e.key === "Backspace")) actions.onTakeOff(selected);
     else if (actions && e.key === "r") actions.onRoute();
     else if (e.key === "Enter" && current !== undefined) {
@@ -294,7 +296,12 @@ export function RoofMap(props: Props) {
       </svg>
       <p id={`said-${face.face}`} className="sr-only" aria-live="polite">
         {now
-          ? [name(now), now.turned && "turned", now.string === null && "in no string"]
+          ? [
+              name(now),
+              now.turned && "turned",
+              now.pinned && "pinned",
+              now.string === null && "in no string",
+            ]
               .filter(Boolean)
               .join(", ")
           : "No module picked"}

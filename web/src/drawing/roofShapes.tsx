@@ -135,7 +135,7 @@ export const Module = memo(function Module(props: ModuleProps) {
   const edge = wrong ? "var(--stop)" : picked ? "var(--copper)" : "var(--ink)";
   return (
     <g data-module={m.key} data-name={name}>
-      <title>{`${name}${m.turned ? ", turned" : ""}`}</title>
+      <title>{`${name}${m.turned ? ", turned" : ""}${m.pinned ? ", pinned" : ""}`}</title>
       <rect
         x={at.x(l)}
         y={at.y(t)}
@@ -158,6 +158,12 @@ export const Module = memo(function Module(props: ModuleProps) {
         >
           {name}
         </text>
+      )}
+      {m.pinned && (
+        <g pointerEvents="none" stroke="var(--ink)" strokeWidth="1.2">
+          <circle cx={at.x(l) + 8} cy={at.y(t) + 20} r="3.4" fill="var(--copper)" />
+          <path d={`M${at.x(l) + 8} ${at.y(t) + 23.4}v6`} />
+        </g>
       )}
       {m.turned && !small && (
         <path

@@ -27,8 +27,9 @@ const joinedAsBefore = (before: string[], after: string[]) => (key: string) =>
 function ordered(s: StringOf, modules: string[]): StringOf {
   const stays = joinedAsBefore(s.modules ?? [], modules);
   const jumpers = Object.entries(s.jumpers ?? {}).filter(([key]) => stays(key));
-  const reversed = (s.reversed ?? []).filter((key) => modules.includes(key));
-  return { ...s, modules, reversed, jumpers: Object.fromEntries(jumpers) };
+  const still = (list: string[] | undefined) => (list ?? []).filter((k) => modules.includes(k));
+  const [reversed, pinned] = [still(s.reversed), still(s.pinned)];
+  return { ...s, modules, reversed, pinned, jumpers: Object.fromEntries(jumpers) };
 }
 
 /** The modules of strings and branches in another order; what hung on a join that is gone goes. */
@@ -43,7 +44,9 @@ const withOrder = (job: Job, order: (own: string[], letter: string) => string[])
       const own = b.modules ?? [];
       const next = order(own, b.letter);
       if (next === own) return b;
-      return { ...b, modules: next, bridges: (b.bridges ?? []).filter(joinedAsBefore(own, next)) };
+      const bridges = (b.bridges ?? []).filter(joinedAsBefore(own, next));
+      const pinned = (b.pinned ?? []).filter((k) => next.includes(k));
+      return { ...b, modules: next, bridges, pinned };
     }),
   }),
 });
@@ -126,7 +129,27 @@ export const joinNext = (job: Job, letter: string, key: string): Job =>
 /** All joins of a string or branch loosened. */
 export function loosen(job: Job, letter: string): Job {
   const loose = withOrder(job, (own, of) => (of === letter && own.length > 0 ? [] : own));
-  return withStrings(loose, (s) => (s.letter === letter ? { ...s, reversed: [], jumpers: {} } : s));
+  return withStrings(loose, (s) =>
+    s.letter === letter ? { ...s, reversed: [], pinned: [], jumpers: {} } : s,
+  );
+}
+
+/** Modules pinned to their strings and branches; where all are, their pins come off. */
+export function pin(job: Job, keys: string[]): Job {
+  const all = [...stringsOf(job), ...branchesOf(job)];
+  const joined = keys.filter((k) => all.some((s) => s.modules?.includes(k)));
+  const off = joined.every((k) => all.some((s) => s.pinned?.includes(k)));
+  const put = <S extends { modules?: string[]; pinned?: string[] }>(s: S): S => {
+    const own = joined.filter((k) => s.modules?.includes(k));
+    if (own.length === 0) return s;
+    const rest = (s.pinned ?? []).filter((k) => !own.includes(k));
+    return { ...s, pinned: off ? rest : [...rest, ...own] };
+  };
+  return {
+    ...job,
+    strings: stringsOf(job).map(put),
+    ...(job.branches && { branches: job.branches.map(put) }),
+  };
 }
 
 /** Modules brought into one line with the first of them: along the eave, or up the slope. */

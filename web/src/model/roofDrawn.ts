@@ -79,6 +79,8 @@ export function drawn(
     ),
   );
   const reversed = new Set(stringsOf(job).flatMap((s) => s.reversed ?? []));
+  const all = [...stringsOf(job), ...branchesOf(job)];
+  const pinned = new Set(all.flatMap((s) => s.pinned ?? []));
   const modules = Object.entries(modulesOf(mapOf(job, face.face))).map(([key, own]): RoofModule => {
     const [landscape, turned] = [own.landscape === true, own.turned === true];
     const lies = poses.find((p) => p.landscape === landscape && p.turned === turned);
@@ -96,6 +98,7 @@ export function drawn(
       string: seat?.letter ?? null,
       place: seat?.place ?? null,
       reversed: reversed.has(key),
+      pinned: pinned.has(key),
       serial: own.serial ?? null,
     };
   });

@@ -63,6 +63,17 @@ async fn a_face_is_laid_routed_and_routed_again_with_a_string_that_stays() -> We
     let job = kept(&page, &format!("{STRING_B}.modules?.length === 7")).await?;
     assert_eq!(job["strings"][1]["modules"], first);
 
+    // A module is pinned by key, and what is left is routed again around it.
+    page.see(By::Css("[aria-label='String B stays as it is']")).await?.click().await?;
+    module(&page, "B2").await?.click().await?;
+    page.keys("p").await?;
+    let second = first[1].as_str().expect("a key");
+    kept(&page, &format!("{STRING_B}.pinned?.includes('{second}')")).await?;
+    page.see(on("south-west", "Route all")).await?.click().await?;
+    page.see(By::XPath("//*[@role='status'][contains(., 'Routed: ')]")).await?;
+    let job = kept(&page, &format!("{STRING_B}.modules.includes('{second}')")).await?;
+    assert_eq!(job["strings"][1]["pinned"], serde_json::json!([second]));
+
     // The joins of a string are there to be read.
     page.see(By::XPath("//tr[.//*[contains(., 'joins')]][1]//button")).await?.click().await?;
     page.see(By::XPath("//ol[@aria-label='String A']/li[11]")).await?;

@@ -51,6 +51,10 @@ pub struct JobString {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(max_items = 200)]
     pub reversed: Vec<ModuleKey>,
+    /// Modules that stay in it, the way they lie, when the face is routed again.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 200)]
+    pub pinned: Vec<ModuleKey>,
     /// Jumpers that are planned, m, by the module each comes behind.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub jumpers: BTreeMap<ModuleKey, f64>,
@@ -88,6 +92,10 @@ pub struct JobBranch {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(max_items = 200)]
     pub bridges: Vec<ModuleKey>,
+    /// Modules that stay on it when the face is routed again.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 200)]
+    pub pinned: Vec<ModuleKey>,
 }
 
 impl JobBranch {

@@ -224,10 +224,12 @@ fn with(job: &Job, ask: &Fill, cells: Vec<Cell>) -> Job {
         s.modules.clear();
         s.jumpers.clear();
         s.reversed.clear();
+        s.pinned.clear();
     }
     for b in next.branches.iter_mut().filter(|b| b.face == ask.face || b.modules.iter().any(laid)) {
         b.modules.clear();
         b.bridges.clear();
+        b.pinned.clear();
     }
     next.roof.entry(ask.face.clone()).or_default().modules.clear();
     let taken = |key: &ModuleKey| next.roof.values().any(|m| m.modules.contains_key(key));

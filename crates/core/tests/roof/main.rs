@@ -337,6 +337,54 @@ fn a_string_runs_along_its_modules_as_one_asks() {
 }
 
 #[test]
+fn what_is_pinned_stays_in_its_string_as_it_lies_and_the_rest_is_routed() {
+    let mut file = kestrel();
+    let ask = |face: &str, may_turn| Reroute {
+        face: face.into(),
+        keep: Vec::new(),
+        turn: 0,
+        may_turn,
+        along: None,
+    };
+    let routed = |job: &Job, ask: &Reroute| reroute(job, &file.library, ask).expect("it routes");
+    // Routed, then two modules are put into the other string by hand and pinned there.
+    file.job = routed(&file.job, &ask("sw", true)).job;
+    let [b, c] = [1, 2].map(|i| file.job.strings[i].modules.clone());
+    let (from_b, from_c) = (b[3].clone(), c[3].clone());
+    file.job.strings[1].modules[3] = from_c.clone();
+    file.job.strings[2].modules[3] = from_b.clone();
+    file.job.strings[1].pinned = vec![from_c.clone()];
+    file.job.strings[2].pinned = vec![from_b.clone()];
+    let lies = |job: &Job, m: &job::ModuleKey| job.roof["sw"].modules[m].turned;
+    let before = [lies(&file.job, &from_b), lies(&file.job, &from_c)];
+    let done = routed(&file.job, &ask("sw", true));
+    let own = |i: usize| done.job.strings[i].modules.clone();
+    assert!(own(1).contains(&from_c) && own(2).contains(&from_b), "{:?}", done.job.strings);
+    assert_eq!([lies(&done.job, &from_b), lies(&done.job, &from_c)], before);
+    let was = done.before.expect("all were joined").wire_m;
+    assert!(done.after.wire_m <= was + 1e-9, "{} of {was}", done.after.wire_m);
+    assert!(done.bound_m <= done.after.wire_m);
+    let mut all: Vec<_> = own(1).into_iter().chain(own(2)).collect();
+    all.sort();
+    all.dedup();
+    assert_eq!(all.len(), 14, "each once");
+    // Without the pins no routing is worse.
+    let mut free = file.job.clone();
+    free.strings.iter_mut().for_each(|s| s.pinned.clear());
+    assert!(routed(&free, &ask("sw", true)).after.wire_m <= done.after.wire_m + 1e-9);
+    // Pins ask for joined strings.
+    let mut loose = file.job.clone();
+    loose.strings[1].modules.pop();
+    let problems = reroute(&loose, &file.library, &ask("sw", true)).expect_err("not joined");
+    assert_eq!(problems[0].message, "modules are pinned, but not every string is joined");
+    // Where nothing may be turned, turned modules stay turned.
+    let placed: Vec<bool> = file.job.roof["sw"].modules.values().map(|m| m.turned).collect();
+    let as_placed = routed(&free, &ask("sw", false));
+    let after: Vec<bool> = as_placed.job.roof["sw"].modules.values().map(|m| m.turned).collect();
+    assert_eq!(placed, after);
+}
+
+#[test]
 fn a_better_place_for_the_box_is_found_and_priced() {
     let mut file = kestrel();
     let far = report(&file);

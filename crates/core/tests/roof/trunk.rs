@@ -2,7 +2,7 @@
 
 use heliant_core::evaluate;
 use heliant_core::figure::Verdict;
-use heliant_core::job::{self, FaceMap, Job, JobFile, ModuleKey, Placed, applied};
+use heliant_core::job::{self, FaceMap, Job, JobBranch, JobFile, ModuleKey, Placed, applied};
 use heliant_core::search::{Reroute, reroute};
 
 use heliant_core::stages::roof::Pitch;
@@ -213,6 +213,26 @@ fn branches_are_routed_with_the_least_cable_there_is() {
     let again = Reroute { turn: 1, ..ask };
     let again = reroute(&done.job, &file.library, &again).expect("all are joined");
     assert!((again.before.expect("was there").wire_m - least).abs() < 1e-6);
+}
+
+#[test]
+fn a_pinned_unit_stays_on_its_branch() {
+    let (mut file, _) = small();
+    file.job.branches[0].arms_n = vec![4];
+    let second = JobBranch { letter: "B".into(), arms_n: vec![3], ..file.job.branches[0].clone() };
+    file.job.branches.push(second);
+    let ask = Reroute { face: "e".into(), keep: Vec::new(), turn: 0, may_turn: true, along: None };
+    let free = reroute(&file.job, &file.library, &ask).expect("all are joined");
+    // The first units of both are put into the other branch by hand, and one is pinned there.
+    file.job = free.job.clone();
+    let [a, b] = [0, 1].map(|i| file.job.branches[i].modules[0].clone());
+    file.job.branches[0].modules[0] = b.clone();
+    file.job.branches[1].modules[0] = a.clone();
+    file.job.branches[1].pinned = vec![a.clone()];
+    let done = reroute(&file.job, &file.library, &ask).expect("all are joined");
+    assert!(done.job.branches[1].modules.contains(&a));
+    assert!(done.after.wire_m >= free.after.wire_m - 1e-9, "the best was found without the pin");
+    assert!(done.after.wire_m <= done.before.expect("joined").wire_m + 1e-9);
 }
 
 #[test]

@@ -39,9 +39,11 @@ export function FaceForm({ face, drawn, busy, onFill, onRoute, onBetter, onAdd }
   const at = (field: string) => problemAt(problems, `/job/roof/${face}/${field}`);
   const strings = (job.strings ?? []).filter((s) => s.face === face);
   const units = (job.branches ?? []).filter((b) => b.face === face);
+  // Before there is a map a branch lies on its own face whole.
   const planned =
+    drawn?.planned_n ??
     strings.reduce((sum, s) => sum + s.n, 0) +
-    units.reduce((sum, b) => sum + b.arms_n.reduce((n, a) => n + a, 0), 0);
+      units.reduce((sum, b) => sum + b.arms_n.reduce((n, a) => n + a, 0), 0);
   const laid = drawn?.modules.length ?? 0;
   const lie = [
     ...strings.map((s) => s.modules?.length === s.n),

@@ -188,6 +188,9 @@ export function Roof() {
             const letter = joining ?? firstOf(job, face);
             if (letter !== undefined) edit((j) => roof.joinNext(j, letter, key));
           },
+          onPin: (keys) => {
+            edit((j) => roof.pin(j, keys));
+          },
           onRoute: () => {
             route(face);
           },
@@ -230,6 +233,9 @@ export function Roof() {
           onTakeOff={() => {
             if (chosen) edit((j) => roof.takeOff(j, chosen.face, keys));
             setChosen(null);
+          }}
+          onPin={() => {
+            edit((j) => roof.pin(j, keys));
           }}
           onAlign={(along) => {
             if (chosen) edit((j) => roof.align(j, chosen.face, keys, along));

@@ -35,7 +35,7 @@ export function Strings({ checks, rows, keep, onKeep, onRun }: Props) {
   return (
     <Sheet title="Strings on the map" className="mt-3">
       <div className="overflow-x-auto">
-        <table className="w-full text-sm">
+        <table className="w-full min-w-[44rem] text-sm">
           <thead>
             <tr className="border-b border-line text-left text-xs text-ink-2">
               <th className="px-3 py-1.5 font-normal">String</th>

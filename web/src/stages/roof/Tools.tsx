@@ -16,6 +16,7 @@ interface Props {
   picked: number;
   onTurn: () => void;
   onTakeOff: () => void;
+  onPin: () => void;
   onAlign: (along: "row" | "column") => void;
   mayTurn: boolean;
   onMayTurn: (may: boolean) => void;
@@ -57,6 +58,9 @@ export function Tools(props: Props) {
       </Button>
       <Button disabled={picked === 0} onClick={props.onTakeOff}>
         Take off
+      </Button>
+      <Button disabled={picked === 0} onClick={props.onPin}>
+        Pin or free <kbd className="text-xs text-ink-2">P</kbd>
       </Button>
       {picked > 1 && (
         <>

@@ -1,11 +1,13 @@
 /** Trunk cable of each branch: cable, drops, bridges and the pieces to cut. */
+import { useState } from "react";
 import type { RoofTrunk } from "../../api/client";
 import { amount, many } from "../../model/format";
 import { branchesOf } from "../../model/roof";
-import { valueOf } from "../../model/report";
+import { checkKey, valueOf } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { Sheet } from "../../ui/Sheet";
 import { Tape } from "../../ui/Tape";
+import { Badge } from "../../ui/verdict";
 import { Stays, Worst } from "./StringEnd";
 
 interface Props {
@@ -16,7 +18,8 @@ interface Props {
 }
 
 export function Trunks({ trunks, keep, onKeep }: Props) {
-  const { view, draft, canPlan } = useBench();
+  const { view, draft, canPlan, pick } = useBench();
+  const [open, setOpen] = useState<string | null>(null);
   const { report } = view;
   const figure = (id: string, branch: string) =>
     valueOf(report, id, { kind: "branch", branch }) as number | null;
@@ -30,7 +33,7 @@ export function Trunks({ trunks, keep, onKeep }: Props) {
   return (
     <Sheet title="Trunk cable" aside={aside} className="mt-3">
       <div className="overflow-x-auto">
-        <table className="w-full text-sm">
+        <table className="w-full min-w-[44rem] text-sm">
           <thead>
             <tr className="border-b border-line text-left text-xs text-ink-2">
               <th className="px-3 py-1.5 font-normal">Branch</th>
@@ -57,7 +60,16 @@ export function Trunks({ trunks, keep, onKeep }: Props) {
               return (
                 <tr key={t.letter} className="border-b border-line">
                   <td className="px-3 py-1.5">
-                    <Tape tapes={report.tapes} letter={t.letter} />
+                    <button
+                      type="button"
+                      aria-expanded={open === t.letter}
+                      className="flex items-center gap-2 underline max-md:min-h-12"
+                      onClick={() => {
+                        setOpen(open === t.letter ? null : t.letter);
+                      }}
+                    >
+                      <Tape tapes={report.tapes} letter={t.letter} /> units
+                    </button>
                   </td>
                   <td className="px-2 text-right font-mono whitespace-nowrap">
                     {lies.length} of {t.n}
@@ -96,6 +108,34 @@ export function Trunks({ trunks, keep, onKeep }: Props) {
           </tbody>
         </table>
       </div>
+      {open !== null && (
+        <ol className="grid gap-1 p-3 text-sm" aria-label={`Branch ${open}`}>
+          {judged
+            .filter(({ subject: s }) => s.kind === "join" && s.string === open)
+            .map((c) => {
+              const place = c.subject.kind === "join" ? c.subject.place : 0;
+              const path = valueOf(report, "trunk.path_m", c.subject);
+              const n = valueOf(report, "trunk.sections_n", c.subject);
+              return (
+                <li key={place} className="flex items-center gap-2">
+                  <button
+                    type="button"
+                    className="text-left underline"
+                    onClick={() => {
+                      pick(checkKey(c));
+                    }}
+                  >
+                    {`${open}${String(place)} to ${open}${String(place + 1)}: `}
+                    {path == null ? "path open" : amount(Number(path), "m")}
+                    {n == null ? "" : `, ${many(Number(n), "section")}`}
+                    {c.id === "trunk.bridge_m" ? ", bridged" : ""}
+                  </button>
+                  <Badge verdict={c.verdict} />
+                </li>
+              );
+            })}
+        </ol>
+      )}
     </Sheet>
   );
 }

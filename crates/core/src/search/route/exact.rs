@@ -48,7 +48,7 @@ pub(super) fn exact(field: &Field) -> Tours {
 impl Table {
     fn of(field: &Field) -> Self {
         let side = field.len() * 2;
-        let may = |at: usize| at.is_multiple_of(2) || field.may_turn;
+        let may = |at: usize| field.may_lie(at / 2, at % 2 == 1);
         let lies = |at: usize| (at / 2, at % 2 == 1);
         let own = |at: usize, cost: Cost| if may(at) { cost.packed() } else { NOWHERE };
         let turned = |at: usize| Cost::turned(at % 2 == 1);

@@ -185,10 +185,18 @@ impl<'f> Search<'f> {
             let first = (place + 1).saturating_sub(length);
             let last = place.min(order.len() - length);
             let from = first + self.dice.below(last + 1 - first);
-            for m in order.drain(from..from + length) {
-                self.of[m] = None;
-                self.out.push(m);
-            }
+            let (of, out, stays) = (&mut self.of, &mut self.out, &self.field.stays);
+            let mut place = 0;
+            order.retain(|m| {
+                let stretch = (from..from + length).contains(&place);
+                place += 1;
+                let stays = !stretch || stays[*m];
+                if !stays {
+                    of[*m] = None;
+                    out.push(*m);
+                }
+                stays
+            });
             let joins = self.joins(string);
             if let Some(kept) = self.kept.last_mut() {
                 kept.joins = joins;

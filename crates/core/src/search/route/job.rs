@@ -5,14 +5,14 @@ use std::collections::BTreeSet;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::question::{Field, lost};
+use super::question::{Field, lost, problems};
 use super::start::{self, Along};
 use super::tours::Tours;
 use super::trunk;
 use super::weights::Weights;
 use super::{
-    RouteAsk, RouteError, RouteFace, RouteModule, RouteString, RoutedFace, WHOLE_N, answer,
-    lost_at, routed,
+    RouteAsk, RouteFace, RouteModule, RouteString, RoutedFace, WHOLE_N, answer, lost_at,
+    routed_face,
 };
 use crate::job::{FaceKey, FaceMap, Job, JobString, Letter, ModuleKey};
 use crate::library::Library;
@@ -127,14 +127,23 @@ fn strings_of(job: &Job, library: &Library, ask: &Reroute) -> Result<Rerouted, V
         return shaped(job, library, ask, &own, along);
     }
     let question = question(job, library, ask, &own)?;
+    let problems = problems(&question);
+    if !problems.is_empty() {
+        return Err(problems);
+    }
     let present = present(&question, job, &own);
     let before = present.as_ref().and_then(|(tours, field)| tours.cost(field).sum());
+    let pinned = own.iter().flat_map(|s| &s.pinned).collect();
+    let field = pinned_field(Field::of(&question, &question.faces[0]), &question, job, pinned);
+    if present.is_none() && field.stays.contains(&true) {
+        return Err(pins_unjoined(ask));
+    }
     let begun = present.map(|(tours, _)| (tours, ask.turn));
-    let begun = begun.filter(|_| ask.turn > 0 && before.is_some());
-    let answer = routed(&question, WHOLE_N, begun).map_err(|e| match e {
-        RouteError::Invalid(problems) | RouteError::Lost(problems) => problems,
-    })?;
-    let face = &answer.faces[0];
+    let goes_on = (ask.turn > 0 && before.is_some()) || field.stays.contains(&true);
+    let begun = begun.filter(|_| goes_on);
+    let asked = &question.faces[0];
+    let face = &routed_face(&field, asked, WHOLE_N, begun.as_ref())
+        .map_err(|module| vec![lost(&field, asked, 0, module)])?;
     Ok(Rerouted {
         job: with(job, ask, face),
         before,
@@ -163,7 +172,8 @@ fn shaped(
             return Err(vec![Problem::new(at, message, "route it first")]);
         }
         let face = &question.faces[0];
-        let field = Field::of(&question, face);
+        let pinned = s.pinned.iter().collect();
+        let field = pinned_field(Field::of(&question, face), &question, &next, pinned);
         let present = present(&question, &next, &[s]);
         let was = present.and_then(|(tours, field)| tours.cost(&field).sum());
         before = before.zip(was).map(|(all, one)| all.with(one));
@@ -184,6 +194,33 @@ fn shaped(
 }
 
 const NOTHING: RouteSum = RouteSum { wire_m: 0.0, jumpers_n: 0, turned_n: 0 };
+
+/// A face of which some modules stay: they lie as they lie, in the string they are in. Where no
+/// module is to be turned, all lie as they lie.
+fn pinned_field(
+    mut field: Field,
+    question: &RouteAsk,
+    job: &Job,
+    pinned: BTreeSet<&ModuleKey>,
+) -> Field {
+    let face = &question.faces[0];
+    let placed = job.roof.get(face.id.as_str()).map(|f| &f.modules);
+    for (at, m) in face.modules.iter().enumerate() {
+        let key = ModuleKey::from(m.id.as_str());
+        field.stays[at] = pinned.contains(&key);
+        if field.stays[at] || !question.may_turn {
+            field.fixed[at] = placed.and_then(|all| all.get(&key)).map(|p| p.turned);
+        }
+    }
+    field.may_turn = true;
+    field
+}
+
+pub(super) fn pins_unjoined(ask: &Reroute) -> Vec<Problem> {
+    let at = format!("/job/roof/{}", ask.face);
+    let message = "modules are pinned, but not every string is joined";
+    vec![Problem::new(at, message, "take the pins off, or join the strings first")]
+}
 
 fn question(
     job: &Job,

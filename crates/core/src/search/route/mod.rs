@@ -153,7 +153,8 @@ fn routed_face(
 }
 
 fn best(field: &Field, whole_n: usize, begun: Option<&Begun>) -> Tours {
-    if field.len() <= whole_n {
+    let free = !field.stays.contains(&true);
+    if field.len() <= whole_n && free {
         return exact::exact(field);
     }
     let weights = Weights::of(field);
@@ -197,7 +198,7 @@ fn answer(field: &Field, face: &RouteFace, tours: &Tours, whole_n: usize) -> Rou
     }
     let jumper_m = |s: &RoutedString| s.jumpers.iter().map(|j| j.m).sum::<f64>();
     let wire_m = strings.iter().fold(0.0, |m, s| m + s.tail_plus_m + s.tail_minus_m + jumper_m(s));
-    let whole = field.len() <= whole_n;
+    let whole = field.len() <= whole_n && !field.stays.contains(&true);
     RoutedFace {
         id: face.id.clone(),
         jumpers_n: strings.iter().map(|s| s.jumpers.len()).sum(),

@@ -195,6 +195,10 @@ pub(super) struct Field {
     pub stock_m: Vec<f64>,
     /// Modules of each string.
     pub sizes: Vec<usize>,
+    /// Modules that lie as they lie; of the others none is said.
+    pub fixed: Vec<Option<bool>>,
+    /// Modules that stay in their string.
+    pub stays: Vec<bool>,
     tails: Vec<[[f64; 2]; 2]>,
     away: Vec<[f64; 2]>,
 }
@@ -240,6 +244,8 @@ impl Field {
             reach_m: leads.reach_m(ask.slack_m),
             stock_m,
             sizes: face.strings.iter().map(|s| s.n).collect(),
+            fixed: vec![None; exits.len()],
+            stays: vec![false; exits.len()],
             exits,
         }
     }
@@ -263,6 +269,8 @@ impl Field {
             reach_m: 2.0 * lead_m + pitch_m,
             stock_m: (1..=LONGEST_N).map(|n| f64::from(n) * pitch_m).collect(),
             sizes: face.strings.iter().map(|s| s.n).collect(),
+            fixed: vec![None; middles.len()],
+            stays: vec![false; middles.len()],
             tails: away.clone().map(|m| [[0.0, m.max(0.0)]; 2]).collect(),
             away: away.map(|m| [m; 2]).collect(),
             middle: middles,
@@ -277,6 +285,11 @@ impl Field {
     /// Which way round a module may lie.
     pub fn ways_round(&self) -> &'static [bool] {
         if self.may_turn { &[false, true] } else { &[false] }
+    }
+
+    /// Whether a module may lie this way round.
+    pub fn may_lie(&self, module: usize, turned: bool) -> bool {
+        (self.may_turn || !turned) && self.fixed[module].is_none_or(|fixed| fixed == turned)
     }
 
     /// Metres from + of one to - of the next.

@@ -1,7 +1,7 @@
 //! The branches of a job routed over one face: each arm is a string that begins at the box, and its
 //! other end is free.
 
-use super::job::{Reroute, Rerouted, RouteSum, free, gap_pct};
+use super::job::{Reroute, Rerouted, RouteSum, free, gap_pct, pins_unjoined};
 use super::question::Field;
 use super::tours::Tours;
 use super::{RouteFace, RouteString, RoutedFace, WHOLE_N, question, routed_face};
@@ -59,12 +59,18 @@ pub(super) fn branches(
         let message = format!("{asked} units in branches, {} on the face", face.modules.len());
         return Err(one(format!("{at}/modules"), &message, "as many as lie there, or fewer"));
     }
-    let field = Field::trunk(&face, size, pitch, found.slack_m);
+    let mut field = Field::trunk(&face, size, pitch, found.slack_m);
+    let pinned = |m: &str| own.iter().any(|b| b.pinned.iter().any(|p| p.as_str() == m));
+    field.stays = face.modules.iter().map(|m| pinned(&m.id)).collect();
     // One section a unit is there in any routing.
     let least_m: f64 = face.strings.iter().map(|s| (s.n - 1) as f64 * pitch.pitch_m).sum();
     let present = present(&face, &own);
     let before = present.as_ref().and_then(|tours| tours.cost(&field).sum());
-    let begun = present.filter(|_| ask.turn > 0).map(|tours| (tours, ask.turn));
+    if present.is_none() && field.stays.contains(&true) {
+        return Err(pins_unjoined(ask));
+    }
+    let goes_on = ask.turn > 0 || field.stays.contains(&true);
+    let begun = present.filter(|_| goes_on).map(|tours| (tours, ask.turn));
     let done = routed_face(&field, &face, WHOLE_N, begun.as_ref())
         .map_err(|module| vec![question::lost(&field, &face, 0, module)])?;
     let sum = |s: RouteSum| RouteSum { wire_m: s.wire_m + least_m, ..s };

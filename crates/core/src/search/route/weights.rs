@@ -10,6 +10,8 @@ const JUMPER: f64 = 2e-3;
 const TURNED: f64 = 1e-4;
 /// A join that cannot be.
 const LOST: f64 = 1e4;
+/// A module the other way round than it is to lie.
+const BARRED: f64 = 1e7;
 /// A metre of path within reach and a change of the row: rows stay whole where that costs nothing.
 const PATH: f64 = 1e-4;
 const ROW: f64 = 2e-4;
@@ -37,6 +39,8 @@ pub(super) struct Weights {
     table: Vec<f32>,
     back: Vec<f32>,
     side: usize,
+    /// Modules the other way round than they are to lie.
+    barred: Vec<bool>,
     /// Ways round there are: one or two.
     pub ways: usize,
 }
@@ -50,7 +54,9 @@ impl Weights {
     pub fn of(field: &Field) -> Self {
         let side = field.len() * 2;
         let ends = |tail: fn(&Field, usize, bool) -> f64| -> Vec<f64> {
-            (0..side).map(|at| tail(field, at / 2, at % 2 == 1)).collect()
+            let barred = |at: usize| !field.may_lie(at / 2, at % 2 == 1);
+            let weight = |at: usize| tail(field, at / 2, at % 2 == 1);
+            (0..side).map(|at| if barred(at) { BARRED } else { weight(at) }).collect()
         };
         let exits = || (0..side).map(|at| field.exits(at / 2, at % 2 == 1));
         let metres = |[x, y]: [f64; 2]| [x / 1000.0, y / 1000.0];
@@ -70,6 +76,7 @@ impl Weights {
             reach: on(field.reach_m),
             bridged: stock.map(|m| (on(field.reach_m + m), m + JUMPER)).collect(),
             ways: field.ways_round().len(),
+            barred: (0..side).map(|at| !field.may_lie(at / 2, at % 2 == 1)).collect(),
             table: Vec::new(),
             back: Vec::new(),
             side,
@@ -110,6 +117,9 @@ impl Weights {
             taken.map_or(LOST, |(_, weight)| *weight)
         };
         let row = if self.row[a / 2] == self.row[b / 2] { 0.0 } else { ROW };
+        if self.barred[a] || self.barred[b] {
+            return BARRED;
+        }
         // Turned modules count where they are come to.
         let turned = if b % 2 == 1 { TURNED } else { 0.0 };
         wire + PATH * path + row + turned

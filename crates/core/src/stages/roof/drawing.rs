@@ -6,7 +6,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::box_place::BoxPlace;
-use super::face::Sides;
+use super::face::{Sides, planned_on};
 use super::leads::{Leads, Pose};
 use super::map::{Map, box_of};
 use super::rails::RoofRails;
@@ -41,6 +41,8 @@ pub struct RoofFace {
     pub poses: Vec<RoofPose>,
     /// Modules on it.
     pub modules_n: usize,
+    /// Modules its strings and branches were planned with.
+    pub planned_n: usize,
     /// The node its strings' tails come to.
     pub node: Option<NodeKey>,
     /// Where they end on the face.
@@ -225,6 +227,7 @@ pub(super) fn drawn(
             .collect(),
         gap_mm: own.gap_mm.unwrap_or(super::GAP_MM),
         modules_n: own.modules.len(),
+        planned_n: planned_on(map, &face.id),
         node: node.cloned(),
         box_mm: own.box_mm,
         better_box: None,

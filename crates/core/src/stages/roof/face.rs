@@ -47,8 +47,7 @@ fn count(sheet: &mut Sheet, map: &Map, face: &Face, own: &FaceMap) {
     let on_map = own.modules.len();
     sheet.count(&MODULES_N, |w| Some(w.given("on the map", Ratio(on_map as f64), "roof map")));
     let strings: Vec<&JobString> = job.strings.iter().filter(|s| s.face == face.id).collect();
-    let units = job.branches.iter().map(|b| units_on(map, b, &face.id));
-    let planned = strings.iter().map(|s| s.n as usize).sum::<usize>() + units.sum::<usize>();
+    let planned = planned_on(map, &face.id);
     let verdict = if planned == on_map { Verdict::Pass } else { Verdict::Fail };
     let check = sheet.judge(&MODULES_N, verdict);
     check.reason(format_args!("{on_map} on the map, {planned} in strings and branches."));
@@ -72,6 +71,13 @@ fn count(sheet: &mut Sheet, map: &Map, face: &Face, own: &FaceMap) {
         let edit = Edit::new(format!("/roof/{}/modules", face.id), value);
         check.cure(format_args!("{off} taken off the map: they are in no string."), vec![edit]);
     }
+}
+
+/// Modules that strings and branches have on a face.
+pub(super) fn planned_on(map: &Map, face: &FaceKey) -> usize {
+    let strings = map.job.strings.iter().filter(|s| s.face == *face).map(|s| s.n as usize);
+    let units = map.job.branches.iter().map(|b| units_on(map, b, face));
+    strings.chain(units).sum()
 }
 
 /// Units of a branch on a face: where they lie, or all on its own face while they lie nowhere.

@@ -81,15 +81,25 @@ async fn tab(page: &Page, name: &str) -> WebDriverResult<()> {
         .await
 }
 
-/// Branches, optimizers, the watch, data sheets, quick sums, weather and places.
+/// Branches, their trunks, frames in rows, the watch, data sheets, quick sums.
 async fn more(page: &Page, folder: &std::path::Path) -> WebDriverResult<()> {
     page.press("Pinyon Street duplex").await?;
     page.marked("branch-rise").await?;
     shoot(page, folder, "branches").await?;
     page.open("/jobs").await?;
-    page.press("Tern Bay school hall").await?;
-    page.marked("string-window").await?;
-    shoot(page, folder, "optimizers").await?;
+    page.press("Pinyon Street duplex").await?;
+    page.stage("Roof map").await?;
+    page.marked("roof-map-e").await?;
+    shoot(page, folder, "roof-trunk").await?;
+    page.open("/jobs").await?;
+    page.press("Saltmarsh Nursery").await?;
+    page.stage("Roof map").await?;
+    page.marked("shade-f").await?;
+    let strip = page.see(By::Css("section[aria-label^='Shade between rows']")).await?;
+    page.browser
+        .execute("arguments[0].scrollIntoView({ block: 'end' })", vec![strip.to_json()?])
+        .await?;
+    shoot(page, folder, "roof-frames").await?;
     page.open("/jobs").await?;
     page.press("Quarry Cottage").await?;
     tab(page, "What if").await?;
@@ -100,11 +110,6 @@ async fn more(page: &Page, folder: &std::path::Path) -> WebDriverResult<()> {
     page.press("Decide").await?;
     page.marked("repair-1").await?;
     shoot(page, folder, "watch").await?;
-    page.browser.refresh().await?;
-    page.stage("Site").await?;
-    page.press("Made-up station").await?;
-    page.marked("weather-read").await?.scroll_into_view().await?;
-    shoot(page, folder, "weather").await?;
     page.open("/library").await?;
     page.see(By::XPath("//nav//button[contains(., 'H6')][contains(., 'rev 2')]"))
         .await?

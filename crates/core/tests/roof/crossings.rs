@@ -75,6 +75,11 @@ fn strings_of_optimizers_are_joined_by_the_optimizers_leads() {
     // Each optimizer and each module weighs on the face: 14 x (21.4 + 0.9) kg and the rails.
     let rails = number(&r, "rail.length_m", "w") * 0.9;
     assert!((number(&r, "face.weight_kg", "w") - (14.0 * 22.3 + rails)).abs() < 1e-9);
+    // One that is joined nowhere sits nowhere: its weight is not known.
+    let mut loose = file.clone();
+    loose.job.strings[1].modules.pop();
+    let open = report(&loose);
+    assert_eq!(check(&open, "face.dead_load_kg_m2", "w").missing, ["string.modules"]);
     file.library.optimizers[0].lead_m = None;
     let open = report(&file);
     assert_eq!(check(&open, "join.path_m", "B1-B2").missing, ["optimizer.lead_m"]);

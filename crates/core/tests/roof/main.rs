@@ -256,6 +256,22 @@ fn a_face_is_filled_with_as_many_as_find_room() {
 }
 
 #[test]
+fn no_string_is_offered_more_modules_than_a_string_has() {
+    let mut file = plain_face();
+    let se = file.job.roof.get_mut("se").expect("a map");
+    (se.eave_m, se.slope_m) = (Some(60.0), Some(20.0));
+    let ask = Fill { face: "se".into(), lay: Lay::Portrait, most_n: None };
+    let done = fill(&file.job, &file.library, &ask).expect("room");
+    // 51 columns of 1.154 m in 59.4 m, 11 rows of 1.742 m in 19.4 m.
+    assert_eq!(done.modules_n, 561);
+    let r = evaluate(&done.job, &file.library, &[]);
+    let own = check(&r, "face.modules_n", "se");
+    assert_eq!(own.verdict, Verdict::Fail);
+    let texts: Vec<&str> = own.cures.iter().map(|c| c.text.as_str()).collect();
+    assert_eq!(texts, ["549 taken off the map: they are in no string."]);
+}
+
+#[test]
 fn a_face_smaller_than_a_module_is_said() {
     let mut file = plain_face();
     file.job.roof.get_mut("se").expect("a map").slope_m = Some(2.2);

@@ -30,6 +30,8 @@ figures! { Roof;
     TURNED_N: Count = "route.turned_n", "Turned modules", "roof map";
 }
 
+/// A string has no more, whatever its volts.
+const MOST_IN_SERIES: i64 = 200;
 /// Rounding that is no overlap, mm.
 const TOUCH_MM: f64 = 0.5;
 
@@ -55,7 +57,8 @@ fn count(sheet: &mut Sheet, map: &Map, face: &Face, own: &FaceMap) {
     let off = on_map as i64 - planned as i64;
     for s in &strings {
         let n = i64::from(s.n) + off;
-        if n >= 1 && (strings.len() == 1 || s.modules.len() as i64 == n) {
+        if (1..=MOST_IN_SERIES).contains(&n) && (strings.len() == 1 || s.modules.len() as i64 == n)
+        {
             let edit = Edit::new(format!("/strings/{}/n", s.letter), n);
             check.cure(format_args!("String {} of {n}, as the map has it.", s.letter), vec![edit]);
         }

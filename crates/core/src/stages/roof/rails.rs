@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 use super::map::Map;
 use crate::figure::{Field, Handle, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::{Face, FaceMap, Placed, Rails};
+use crate::job::{Face, FaceMap, JobBranch, JobString, Placed, Rails};
 use crate::library::Library;
 use crate::quantity::{Kilograms, KilogramsPerMetre, Metres, Ratio, SquareMetres, ceil};
 use crate::traced::exact;
@@ -131,6 +131,17 @@ fn units_kg(map: &Map, library: &Library, face: &Face) -> Result<f64, Field> {
     let on = |keys: &[crate::job::ModuleKey]| {
         keys.iter().filter(|m| map.lying(m).is_some_and(|l| *l.face == face.id)).count() as f64
     };
+    // What is not joined yet sits nowhere: its weight is not known.
+    let loose = |b: &JobBranch| b.face == face.id && b.modules.len() != b.units() as usize;
+    if job.branches.iter().any(loose) {
+        return Err("branch.modules");
+    }
+    let loose = |s: &JobString| {
+        s.face == face.id && s.optimizer.is_some() && s.modules.len() != s.n as usize
+    };
+    if job.strings.iter().any(loose) {
+        return Err("string.modules");
+    }
     let mut sum = 0.0;
     for b in job.branches.iter().filter(|b| on(&b.modules) > 0.0) {
         let kg = library.micro(&b.micro).and_then(|m| m.weight_kg);

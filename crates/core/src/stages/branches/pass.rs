@@ -75,7 +75,7 @@ fn to_the_grid(job: &Job, plan: &PlanFound, runs: &RunsFound, b: &JobBranch) -> 
     all
 }
 
-fn inputs(bench: &Bench, b: &JobBranch) -> BranchInputs {
+fn inputs(bench: &Bench, map: Option<&Map>, b: &JobBranch) -> BranchInputs {
     let (job, library) = (bench.job, bench.library);
     let micro = library.micro(&b.micro);
     let (plan, runs) = (bench.found.get::<PlanFound>(), bench.found.get::<RunsFound>());
@@ -94,9 +94,7 @@ fn inputs(bench: &Bench, b: &JobBranch) -> BranchInputs {
         module: library.module(&b.module).map(|m| m.ratings.clone()),
         t_min_c: job.site.t_min_c,
         unit_v_max_v: micro.and_then(|m| m.in_v_max_v),
-        spread: (!b.modules.is_empty())
-            .then(|| spread(&Map::of(job, library), library, b))
-            .flatten(),
+        spread: map.and_then(|map| spread(map, library, b)),
     }
 }
 
@@ -104,8 +102,10 @@ pub(super) fn branches_of_job(bench: &Bench, sheet: &mut Sheet) -> BranchesFound
     let (job, library) = (bench.job, bench.library);
     let mut found = BranchesFound::default();
     let mut on_phases = Vec::new();
+    let laid = job.branches.iter().any(|b| !b.modules.is_empty());
+    let map = laid.then(|| Map::of(job, library));
     for b in &job.branches {
-        let x = inputs(bench, b);
+        let x = inputs(bench, map.as_ref(), b);
         sheet.subject = Subject::Branch { branch: b.letter.clone() };
         let own = branch(sheet, &x);
         let site = &job.site;

@@ -1,9 +1,9 @@
 //! Trunk cable of microinverter branches on the map.
 
-use heliant_core::evaluate;
-use heliant_core::figure::Verdict;
+use heliant_core::figure::{Recording, Verdict};
 use heliant_core::job::{self, FaceMap, Job, JobBranch, JobFile, ModuleKey, Placed, applied};
 use heliant_core::search::{Reroute, reroute};
+use heliant_core::{evaluate, evaluate_with};
 
 use heliant_core::stages::roof::Pitch;
 use proptest::prelude::*;
@@ -53,6 +53,15 @@ fn cable_and_reels_are_summed_from_the_pieces() {
     // Pieces of 11, 6 and 5, 5 and 3, 2 drops on reels of 24: 11 + 6 + 5 + 2 and 5 + 3.
     assert!((number(&r, "trunk.reels_n", "site") - 2.0).abs() < 1e-9);
     assert!((number(&r, "trunk.left_n", "site") - 16.0).abs() < 1e-9);
+    // What is cut from each, and what stays on it.
+    let whole = evaluate_with(&file.job, &file.library, &[], Recording::Everything);
+    let lines = &whole.figure("trunk.reels_n", "site").expect("reels").working;
+    let said = |label: &str| {
+        let line = lines.iter().find(|l| l.label == label).expect("a reel");
+        serde_json::to_value(&line.value).expect("words")
+    };
+    assert_eq!(said("reel 1"), "11 of A, 6 of B, 5 of B, 2 of C; 0 left");
+    assert_eq!(said("reel 2"), "5 of C, 3 of C; 16 left");
     file.library.micros[0].trunk.reel_n = Some(10.0);
     let r = report(&file);
     let at = reason(&r, "trunk.reels_n", "site");

@@ -4,7 +4,7 @@
 use super::map::Map;
 use crate::figure::{Field, Handle, Sheet, Subject, Verdict, said};
 use crate::figures;
-use crate::job::{Edit, JobBranch, ModuleKey};
+use crate::job::{Edit, JobBranch, Letter, ModuleKey};
 use crate::library::{Library, MicroSheet};
 use crate::quantity::{Metres, Ratio, Unit, ceil};
 use crate::traced::{Traced, exact};
@@ -405,13 +405,29 @@ pub(super) fn lost_n(hops: &[Hop]) -> u32 {
     hops.iter().map(|h| if let Hop::Trunk(n) = h { n - 1 } else { 0 }).sum()
 }
 
+/// A reel of trunk, and what is cut from it.
+struct Reel {
+    /// Drops that are left.
+    left: u32,
+    /// Drops of each piece, with its branch.
+    pieces: Vec<String>,
+}
+
+impl Reel {
+    fn cut(&mut self, drops: u32, of: &Letter) {
+        self.left -= drops;
+        self.pieces.push(format!("{drops} of {of}"));
+    }
+}
+
 /// Reels for the branches of one unit: pieces laid on reels, the longest first.
 pub(super) fn reels(sheet: &mut Sheet, library: &Library, trunks: &[(&JobBranch, OnTrunk)]) {
     let whole = |t: &&(&JobBranch, OnTrunk)| !t.1.pieces.is_empty();
     let Some((first, _)) = trunks.iter().find(whole) else { return };
     sheet.subject = Subject::Site;
     // One kind of unit is the rule; another one's trunk does not fit.
-    let (mut reels_n, mut left, mut missing, mut beyond) = (0usize, 0u32, false, None);
+    let (mut missing, mut beyond) = (false, None);
+    let mut reels: Vec<Reel> = Vec::new();
     let mut kinds: Vec<&crate::library::SheetRef> = vec![&first.micro];
     for (b, _) in trunks.iter().filter(whole) {
         if !kinds.contains(&&b.micro) {
@@ -425,27 +441,36 @@ pub(super) fn reels(sheet: &mut Sheet, library: &Library, trunks: &[(&JobBranch,
         };
         let reel_n = reel_n as u32;
         let own = trunks.iter().filter(|(b, _)| b.micro == *kind);
-        let mut drops: Vec<u32> = own.flat_map(|(_, t)| t.pieces.iter().map(|p| p.0)).collect();
-        drops.sort_unstable_by(|a, b| b.cmp(a));
-        let mut rest: Vec<u32> = Vec::new();
-        for n in drops {
+        let mut drops: Vec<(u32, &Letter)> =
+            own.flat_map(|(b, t)| t.pieces.iter().map(|p| (p.0, &b.letter))).collect();
+        drops.sort_by_key(|(n, _)| std::cmp::Reverse(*n));
+        let begun = reels.len();
+        for (n, letter) in drops {
             if n > reel_n {
                 beyond = Some((n, reel_n));
                 continue;
             }
-            match rest.iter_mut().find(|r| **r >= n) {
-                Some(reel) => *reel -= n,
-                None => rest.push(reel_n - n),
+            match reels[begun..].iter_mut().find(|r| r.left >= n) {
+                Some(reel) => reel.cut(n, letter),
+                None => {
+                    let mut reel = Reel { left: reel_n, pieces: Vec::new() };
+                    reel.cut(n, letter);
+                    reels.push(reel);
+                }
             }
         }
-        reels_n += rest.len();
-        left += rest.iter().sum::<u32>();
     }
+    let (reels_n, left) = (reels.len(), reels.iter().map(|r| r.left).sum::<u32>());
     let lacking =
         |w: &mut crate::figure::Working| missing.then(|| w.lack("trunk.reel_n")).is_some();
-    let reels = sheet.count(&REELS_N, |w| {
+    let counted = sheet.count(&REELS_N, |w| {
         if lacking(w) {
             return None;
+        }
+        for (k, reel) in reels.iter().enumerate() {
+            let cut = reel.pieces.join(", ");
+            let label = format!("reel {}", k + 1);
+            w.words(&label, format_args!("{cut}; {} left", reel.left), "drops of each piece");
         }
         w.note("Pieces are laid on reels, the longest first.");
         Some(w.given("reels", Ratio(reels_n as f64), "pieces of all branches"))
@@ -463,7 +488,7 @@ pub(super) fn reels(sheet: &mut Sheet, library: &Library, trunks: &[(&JobBranch,
             check.cure("A bridge between two units of that branch.", Vec::new());
         }
         None => {
-            sheet.known(&REELS_N, reels.missing().iter().copied());
+            sheet.known(&REELS_N, counted.missing().iter().copied());
         }
     }
 }

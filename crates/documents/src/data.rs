@@ -252,28 +252,17 @@ fn reading(r: &JudgedReading, pack: &Pack) -> Json {
 
 #[cfg(test)]
 mod tests {
-    use chrono::{TimeZone, Utc};
     use heliant_core::evaluate_with;
     use heliant_core::figure::Recording;
     use heliant_core::job::{self, JobFile};
 
     use super::*;
+    use crate::sample::pack_of;
 
     fn data(file: &JobFile) -> (Json, heliant_core::Report) {
         let all = Recording::Everything;
         let report = evaluate_with(&file.job, &file.library, &file.readings, all);
-        let at = Utc.with_ymd_and_hms(2026, 3, 4, 5, 6, 0).unwrap();
-        let packed = pack(&Pack {
-            job: &file.job,
-            library: &file.library,
-            report: &report,
-            revision: 7,
-            saved_at: at,
-            saved_by: "Tomas Brandt",
-            printed_at: at,
-            printed_by: "Mira Voss",
-        });
-        (packed, report)
+        (pack(&pack_of(file, &report)), report)
     }
 
     fn kestrel() -> JobFile {

@@ -6,6 +6,8 @@ mod data;
 mod map_pages;
 mod printed;
 mod roof;
+#[cfg(test)]
+mod sample;
 mod typeset;
 mod window;
 
@@ -49,8 +51,7 @@ pub fn pack_pdf(pack: &Pack) -> Result<Vec<u8>, String> {
             window::svg(drawing, &pack.report.tapes).into_bytes(),
         ));
     }
-    for (i, face) in pack.report.roof.iter().enumerate() {
-        let svg = roof::face_svg(pack.job, pack.library, pack.report, face);
+    for (i, svg) in roof::face_svgs(pack.job, pack.library, pack.report).into_iter().enumerate() {
         files.push((format!("roof-{i}.svg"), svg.into_bytes()));
     }
     typeset::pdf(include_str!("../templates/pack.typ"), files, &format!("{} pack", pack.job.name))

@@ -146,23 +146,13 @@ fn grid(map: &Map, own: &FaceMap) -> Vec<Vec<Json>> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use chrono::{TimeZone, Utc};
+    use crate::sample::pack_of;
     use heliant_core::evaluate;
     use heliant_core::job::{self, JobFile};
 
     fn of(file: &JobFile, read: impl Fn(&Pack) -> Json) -> Json {
         let report = evaluate(&file.job, &file.library, &[]);
-        let at = Utc.with_ymd_and_hms(2026, 3, 4, 5, 6, 0).unwrap();
-        read(&Pack {
-            job: &file.job,
-            library: &file.library,
-            report: &report,
-            revision: 7,
-            saved_at: at,
-            saved_by: "Tomas Brandt",
-            printed_at: at,
-            printed_by: "Mira Voss",
-        })
+        read(&pack_of(file, &report))
     }
 
     fn demo(text: &str) -> JobFile {

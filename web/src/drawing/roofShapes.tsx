@@ -1,6 +1,6 @@
 /** What a roof map is drawn with: ground, modules, leads, trunks, rails, the box. */
 import { memo } from "react";
-import type { Point, RoofFace, RoofModule, Tape } from "../api/client";
+import type { Area, Point, RoofFace, RoofModule, Tape } from "../api/client";
 import { plain } from "../model/format";
 import { tapeColour } from "../ui/Tape";
 
@@ -24,6 +24,22 @@ export function placing(face: RoofFace, wide: number) {
 
 export type Placing = ReturnType<typeof placing>;
 
+/** Points of a face as a drawing has them. */
+const drawn = (at: Placing, points: Point[]): string =>
+  points.map(([x, y]) => `${String(at.x(x))},${String(at.y(y))}`).join(" ");
+
+/** What leads to the box: down its column, then along. */
+function ToBox({ from, to, at }: { from: Point; to: Point; at: Placing }) {
+  return (
+    <polyline
+      pointerEvents="none"
+      points={drawn(at, [from, [from[0], to[1]], to])}
+      strokeDasharray="5 4"
+      strokeWidth="1.6"
+    />
+  );
+}
+
 /** Modules of which a join is a stop. */
 export const wrongOf = (face: RoofFace): Set<string> =>
   new Set(
@@ -34,7 +50,7 @@ export const wrongOf = (face: RoofFace): Set<string> =>
 
 export const Ground = memo(function Ground({ face, at }: { face: RoofFace; at: Placing }) {
   const outline = face.outline_mm;
-  const points = (list: Point[]) => list.map(([x, y]) => `${at.x(x)},${at.y(y)}`).join(" ");
+  const points = (list: Point[]) => drawn(at, list);
   const free = face.free;
   if (!outline) return null;
   const [a, b, c, d] = outline;
@@ -238,22 +254,7 @@ export const Joins = memo(function Joins({ face, tapes, at, join }: JoinsProps) 
       {face.strings.map((s) => (
         <g key={s.letter} fill="none" stroke={tapeColour(tapes, s.letter)}>
           {[s.tail_plus, s.tail_minus].map(
-            (tail, i) =>
-              tail && (
-                <polyline
-                  key={i}
-                  pointerEvents="none"
-                  points={[
-                    [tail.from_mm[0], tail.from_mm[1]],
-                    [tail.from_mm[0], tail.to_mm[1]],
-                    [tail.to_mm[0], tail.to_mm[1]],
-                  ]
-                    .map(([x = 0, y = 0]) => `${String(at.x(x))},${String(at.y(y))}`)
-                    .join(" ")}
-                  strokeDasharray="5 4"
-                  strokeWidth="1.6"
-                />
-              ),
+            (tail, i) => tail && <ToBox key={i} from={tail.from_mm} to={tail.to_mm} at={at} />,
           )}
           {s.joins.map((j) => {
             if (!j.from_mm || !j.to_mm) return null;
@@ -300,8 +301,6 @@ export function Box({ name, at, mm, by }: { name: string; at: Placing; mm: Point
 
 /** A trunk from unit to unit, each unit in the middle of its module. */
 export const Trunks = memo(function Trunks({ face, tapes, at, join }: JoinsProps) {
-  const line = (points: Point[]) =>
-    points.map(([x, y]) => `${String(at.x(x))},${String(at.y(y))}`).join(" ");
   return (
     <>
       {face.trunks.map((t) => {
@@ -309,16 +308,10 @@ export const Trunks = memo(function Trunks({ face, tapes, at, join }: JoinsProps
         return (
           <g key={t.letter} fill="none" stroke={colour}>
             {t.feeds.map(([from, to], i) => (
-              <polyline
-                key={i}
-                pointerEvents="none"
-                points={line([from, [from[0], to[1]], to])}
-                strokeDasharray="5 4"
-                strokeWidth="1.6"
-              />
+              <ToBox key={i} from={from} to={to} at={at} />
             ))}
             {t.hops.map((hop) => {
-              const points = line([hop.from_mm, [hop.to_mm[0], hop.from_mm[1]], hop.to_mm]);
+              const points = drawn(at, [hop.from_mm, [hop.to_mm[0], hop.from_mm[1]], hop.to_mm]);
               const open = join?.letter === t.letter && join.place === hop.place;
               return (
                 <g
@@ -365,32 +358,23 @@ function Seal({ hop, at }: { hop: { from_mm: Point; to_mm: Point }; at: Placing 
   );
 }
 
+/** Straight lines from point to point of a face. */
+function Segments({
+  all,
+  at,
+  ...line
+}: { all: Area[]; at: Placing } & React.SVGProps<SVGLineElement>) {
+  return all.map(([x1, y1, x2, y2], i) => (
+    <line key={i} x1={at.x(x1)} y1={at.y(y1)} x2={at.x(x2)} y2={at.y(y2)} {...line} />
+  ));
+}
+
 /** Rails under the modules, and a lug for bonding on each row. */
 export const Rails = memo(function Rails({ face, at }: { face: RoofFace; at: Placing }) {
   return (
     <g pointerEvents="none">
-      {face.rails.rails_mm.map(([x1, y1, x2, y2], i) => (
-        <line
-          key={i}
-          x1={at.x(x1)}
-          y1={at.y(y1)}
-          x2={at.x(x2)}
-          y2={at.y(y2)}
-          stroke="var(--ink-2)"
-          strokeWidth="3"
-        />
-      ))}
-      {face.rails.bond_mm.map(([x1, y1, x2, y2], i) => (
-        <line
-          key={i}
-          x1={at.x(x1)}
-          y1={at.y(y1)}
-          x2={at.x(x2)}
-          y2={at.y(y2)}
-          stroke="var(--holds)"
-          strokeWidth="2"
-        />
-      ))}
+      <Segments all={face.rails.rails_mm} at={at} stroke="var(--ink-2)" strokeWidth="3" />
+      <Segments all={face.rails.bond_mm} at={at} stroke="var(--holds)" strokeWidth="2" />
       {face.rails.lugs_mm.map(([x, y], i) => (
         <circle key={i} cx={at.x(x)} cy={at.y(y)} r="4.5" fill="var(--holds)" />
       ))}

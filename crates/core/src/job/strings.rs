@@ -103,4 +103,16 @@ impl JobBranch {
     pub fn units(&self) -> u32 {
         self.arms_n.iter().sum()
     }
+
+    /// Units along the trunk before its feed: those of the first of two arms; none of one arm.
+    pub fn before_feed(&self) -> usize {
+        if self.arms_n.len() > 1 { self.arms_n[0] as usize } else { 0 }
+    }
+
+    /// The module of each arm's first unit, as it is fed; none that is not on the map.
+    pub fn first_units(&self) -> Vec<&ModuleKey> {
+        let feed = self.before_feed();
+        let at = [feed.checked_sub(1), Some(feed)].into_iter().flatten();
+        at.filter_map(|at| self.modules.get(at)).collect()
+    }
 }

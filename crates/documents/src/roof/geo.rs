@@ -2,7 +2,7 @@
 
 use heliant_core::job::{Face, FaceMap, Job};
 use heliant_core::library::Library;
-use heliant_core::stages::roof::{Map, outline};
+use heliant_core::stages::roof::{Map, laid_mm, outline};
 use serde_json::{Value, json};
 
 type Point = [f64; 2];
@@ -82,9 +82,9 @@ pub fn roof_geojson(job: &Job, library: &Library) -> Result<Value, NoPlace> {
                     "modules_n": own.modules.len() },
             }));
         }
-        let Some([w, l]) = map.size(&face.id) else { continue };
+        let Some(size) = map.size(&face.id) else { continue };
         for (key, m) in &own.modules {
-            let [wide, high] = if m.landscape { [l, w] } else { [w, l] };
+            let [wide, high] = laid_mm(size, m.landscape);
             let (x, y) = (m.x_mm, m.y_mm);
             let corners = [[x, y], [x + wide, y], [x + wide, y + high], [x, y + high]];
             features.push(json!({

@@ -4,6 +4,8 @@
 mod formats;
 mod geo;
 
+use std::collections::HashSet;
+
 use heliant_core::Report;
 use heliant_core::job::{FaceKey, FaceMap, Job, JobBranch, JobString, ModuleKey};
 use heliant_core::library::Library;
@@ -40,12 +42,15 @@ const APART_MM: f64 = 2_000.0;
 /// Room around the drawing, mm.
 const MARGIN_MM: f64 = 500.0;
 
-/// One face as SVG.
-pub(crate) fn face_svg(job: &Job, library: &Library, report: &Report, face: &RoofFace) -> String {
+/// Each face of the report as SVG.
+pub(crate) fn face_svgs(job: &Job, library: &Library, report: &Report) -> Vec<String> {
     let map = Map::of(job, library);
     let none = FaceMap::default();
-    let own = job.roof.get(&face.face).unwrap_or(&none);
-    formats::svg(&faced(&map, job, report, &face.face, own), &report.tapes)
+    let one = |face: &RoofFace| {
+        let own = job.roof.get(&face.face).unwrap_or(&none);
+        formats::svg(&faced(&map, job, report, &face.face, own), &report.tapes)
+    };
+    report.roof.iter().map(one).collect()
 }
 
 /// Draws every face that has a map, side by side, the eave at the bottom.
@@ -92,14 +97,14 @@ fn faced(map: &Map, job: &Job, report: &Report, face: &FaceKey, own: &FaceMap) -
         }
     }
     let leads = map.leads(face).ok();
-    let units: Vec<&ModuleKey> = job.branches.iter().flat_map(|b| &b.modules).collect();
+    let units: HashSet<&ModuleKey> = job.branches.iter().flat_map(|b| &b.modules).collect();
     for (module, placed) in &own.modules {
         let Some(leads) = &leads else { continue };
         let [w, h] = leads.size_mm(placed.landscape);
         let [x, y] = [placed.x_mm, placed.y_mm];
         put("modules", boxed([x, y, x + w, y + h]));
         put("labels", Form::Text([x + w / 2.0, y + h - 250.0], 200.0, map.name(module)));
-        if units.contains(&module) {
+        if units.contains(module) {
             continue;
         }
         let Some(exits) = map.lying(module).and_then(|l| map.exits(l)) else { continue };
@@ -139,12 +144,11 @@ fn boxed([l, b, r, t]: [f64; 4]) -> Form {
 fn trunk(map: &Map, b: &JobBranch, face: &FaceKey, own: &FaceMap) -> Vec<Vec<Point>> {
     let middle = |m: &ModuleKey| map.middle(map.lying(m).filter(|l| l.face == face)?);
     let across = |a: Point, b: Point| vec![a, [b[0], a[1]], b];
-    let arms = if b.arms_n.len() > 1 { b.arms_n[0] as usize } else { 0 };
-    let pairs = b.modules.windows(2).enumerate().filter(|(at, _)| at + 1 != arms);
+    let pairs = b.modules.windows(2).enumerate().filter(|(at, _)| at + 1 != b.before_feed());
     let hops = pairs.filter_map(|(_, p)| Some(across(middle(&p[0])?, middle(&p[1])?)));
-    let first = [arms.checked_sub(1), Some(arms)].into_iter().flatten();
-    let feeds = first.filter(|_| b.face == *face).filter_map(|at| {
-        let from = middle(b.modules.get(at)?)?;
+    let first = b.first_units().into_iter().filter(|_| b.face == *face);
+    let feeds = first.filter_map(|first| {
+        let from = middle(first)?;
         let to = own.box_mm?;
         Some(vec![from, [from[0], to[1]], to])
     });

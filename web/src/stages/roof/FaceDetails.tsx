@@ -49,30 +49,22 @@ export function FaceDetails({ face }: { face: string }) {
     editor.editJob((j) => changeFace(j, face, what));
   };
   const at = (field: string) => problemAt(problems, `/job/roof/${face}/${field}`);
-  const length = (label: string, path: string, value: number | null | undefined, to: Taken) => (
-    <NumberField
-      key={path}
-      label={label}
-      unit={unit}
-      factor={factor}
-      readOnly={!canPlan}
-      value={value}
-      problem={at(path)}
-      onChange={to}
-    />
-  );
-  const mm = (label: string, path: string, value: number | null | undefined, to: Taken) => (
-    <NumberField
-      key={path}
-      label={label}
-      unit={unit}
-      factor={factor * 1000}
-      readOnly={!canPlan}
-      value={value}
-      problem={at(path)}
-      onChange={to}
-    />
-  );
+  /** Fields of lengths that are kept in metres, or in so many parts of one. */
+  const lengths =
+    (parts: number): LengthField =>
+    (label, path, value, to) => (
+      <NumberField
+        key={path}
+        label={label}
+        unit={unit}
+        factor={factor * parts}
+        readOnly={!canPlan}
+        value={value}
+        problem={at(path)}
+        onChange={to}
+      />
+    );
+  const [length, mm] = [lengths(1), lengths(1000)];
 
   return (
     <details className="border-t border-line px-3 py-2 text-sm">

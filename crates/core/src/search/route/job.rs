@@ -87,9 +87,8 @@ pub fn reroute(job: &Job, library: &Library, ask: &Reroute) -> Result<Rerouted, 
     let strings = job.strings.iter().any(|s| s.face == ask.face && !ask.keep.contains(&s.letter));
     let units = trunk::asked(job, ask);
     if !strings && units.is_empty() {
-        let at = format!("/job/roof/{}", ask.face);
         let message = "no string or branch of this face alone is to be routed";
-        return Err(vec![Problem::new(at, message, "plan one under Strings")]);
+        return Err(refused(ask, "", message, "plan one under Strings"));
     }
     let first = if strings { Some(strings_of(job, library, ask)?) } else { None };
     if units.is_empty() {
@@ -217,9 +216,24 @@ fn pinned_field(
 }
 
 pub(super) fn pins_unjoined(ask: &Reroute) -> Vec<Problem> {
-    let at = format!("/job/roof/{}", ask.face);
     let message = "modules are pinned, but not every string is joined";
-    vec![Problem::new(at, message, "take the pins off, or join the strings first")]
+    refused(ask, "", message, "take the pins off, or join the strings first")
+}
+
+fn refused(ask: &Reroute, field: &str, message: &str, hint: &str) -> Vec<Problem> {
+    vec![Problem::new(format!("/job/roof/{}{field}", ask.face), message, hint)]
+}
+
+/// The map of the face that is asked for.
+pub(super) fn face_of<'a>(job: &'a Job, ask: &Reroute) -> Result<&'a FaceMap, Vec<Problem>> {
+    let hint = "fill it with modules first";
+    job.roof.get(&ask.face).ok_or_else(|| refused(ask, "", "this face has no map", hint))
+}
+
+/// Where its box sits, mm.
+pub(super) fn box_of(face: &FaceMap, ask: &Reroute) -> Result<[f64; 2], Vec<Problem>> {
+    let hint = "put it on the map";
+    face.box_mm.ok_or_else(|| refused(ask, "/box_mm", "the box has no place", hint))
 }
 
 fn question(
@@ -228,19 +242,14 @@ fn question(
     ask: &Reroute,
     own: &[&JobString],
 ) -> Result<RouteAsk, Vec<Problem>> {
-    let at = format!("/job/roof/{}", ask.face);
-    let one = |path: String, message: &str, hint: &str| vec![Problem::new(path, message, hint)];
-    let Some(face) = job.roof.get(&ask.face) else {
-        return Err(one(at, "this face has no map", "fill it with modules first"));
-    };
+    let face = face_of(job, ask)?;
     let map = Map::of(job, library);
     let leads = map.leads(&ask.face).map_err(|missing| {
         let message = format!("the module's {} is not on its data sheet", missing.join(", "));
-        one("/library/modules".into(), &message, "enter a revision of the sheet that says it")
+        let hint = "enter a revision of the sheet that says it";
+        vec![Problem::new("/library/modules", message, hint)]
     })?;
-    let Some(box_mm) = face.box_mm else {
-        return Err(one(format!("{at}/box_mm"), "the box has no place", "put it on the map"));
-    };
+    let box_mm = box_of(face, ask)?;
     let letters: Vec<&Letter> = own.iter().map(|s| &s.letter).collect();
     let strings = own.iter().map(|s| RouteString { letter: s.letter.to_string(), n: s.n as usize });
     Ok(RouteAsk {

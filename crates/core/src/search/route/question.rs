@@ -8,7 +8,9 @@ use utoipa::ToSchema;
 use super::tours::Cost;
 use crate::job::MOST_MODULES;
 use crate::problem::Problem;
-use crate::stages::roof::{Exits, Join, Leads, Pitch, Pose, STOCK_M, join, path_m, tail_m};
+use crate::stages::roof::{
+    Exits, Join, Leads, Pitch, Pose, STOCK_M, join, laid_mm, path_m, tail_m,
+};
 
 /// Sections of trunk that a gap on one face takes at most.
 const LONGEST_N: u32 = 60;
@@ -254,9 +256,8 @@ impl Field {
     /// and ends where it ends. What lies beyond one section a unit stands as a jumper of whole
     /// sections; so does a bridge.
     pub fn trunk(face: &RouteFace, size_mm: [f64; 2], pitch: Pitch, slack_m: f64) -> Self {
-        let [w, l] = size_mm;
         let middle = |m: &RouteModule| {
-            let [across, up] = if m.landscape { [l, w] } else { [w, l] };
+            let [across, up] = laid_mm(size_mm, m.landscape);
             [m.x_mm + across / 2.0, m.y_mm + up / 2.0]
         };
         let middles: Vec<[f64; 2]> = face.modules.iter().map(middle).collect();

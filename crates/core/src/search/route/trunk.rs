@@ -1,7 +1,7 @@
 //! The branches of a job routed over one face: each arm is a string that begins at the box, and its
 //! other end is free.
 
-use super::job::{Reroute, Rerouted, RouteSum, free, gap_pct, pins_unjoined};
+use super::job::{Reroute, Rerouted, RouteSum, box_of, face_of, free, gap_pct, pins_unjoined};
 use super::question::Field;
 use super::tours::Tours;
 use super::{RouteFace, RouteString, RoutedFace, WHOLE_N, question, routed_face};
@@ -24,14 +24,10 @@ pub(super) fn branches(
     ask: &Reroute,
 ) -> Result<Rerouted, Vec<Problem>> {
     let own = asked(job, ask);
+    let map = face_of(job, ask)?;
+    let box_mm = box_of(map, ask)?;
     let at = format!("/job/roof/{}", ask.face);
     let one = |path: String, message: &str, hint: &str| vec![Problem::new(path, message, hint)];
-    let Some(map) = job.roof.get(&ask.face) else {
-        return Err(one(at, "this face has no map", "fill it with modules first"));
-    };
-    let Some(box_mm) = map.box_mm else {
-        return Err(one(format!("{at}/box_mm"), "the box has no place", "put it on the map"));
-    };
     let found = Map::of(job, library);
     let Some(size) = found.size(&ask.face) else {
         let hint = "enter a revision of the sheet that says them";
@@ -99,11 +95,11 @@ fn present(face: &RouteFace, own: &[&JobBranch]) -> Option<Tours> {
             return None;
         }
         let order: Vec<usize> = b.modules.iter().map(place).collect::<Option<_>>()?;
-        let (first, rest) = order.split_at(b.arms_n[0] as usize);
-        match b.arms_n.len() {
-            1 => strings.push(first.to_vec()),
-            _ => strings.extend([first.iter().rev().copied().collect(), rest.to_vec()]),
+        let (back, on) = order.split_at(b.before_feed());
+        if !back.is_empty() {
+            strings.push(back.iter().rev().copied().collect());
         }
+        strings.push(on.to_vec());
     }
     Some(Tours { strings, turned: vec![false; face.modules.len()] })
 }
@@ -123,11 +119,10 @@ fn with(
             modules.reverse();
             modules.extend(arm.modules.iter().map(|m| ModuleKey::from(m.as_str())));
         }
-        let fed = (asked.arms_n.len() > 1).then(|| asked.arms_n[0] as usize);
         let gaps = modules
             .windows(2)
             .enumerate()
-            .filter(|(at, pair)| Some(at + 1) != fed && bridged(pair));
+            .filter(|(at, pair)| at + 1 != asked.before_feed() && bridged(pair));
         let bridges = gaps.map(|(_, pair)| pair[0].clone()).collect();
         if let Some(b) = next.branches.iter_mut().find(|b| b.letter == asked.letter) {
             (b.modules, b.bridges) = (modules, bridges);

@@ -7,12 +7,12 @@ use utoipa::ToSchema;
 
 use super::box_place::BoxPlace;
 use super::face::{Sides, planned_on};
-use super::leads::{Leads, Pose};
+use super::leads::{Leads, Pose, laid_mm};
 use super::map::{Map, box_of};
 use super::rails::RoofRails;
 use super::rows::RoofRows;
 use super::string::OnMap;
-use super::trunk::{Hop, OnTrunk, first_units};
+use super::trunk::{Hop, OnTrunk};
 use crate::job::{
     Face, FaceKey, FaceMap, JobBranch, JobString, Letter, ModuleKey, NodeKey, ObstructionKey,
 };
@@ -256,7 +256,7 @@ fn of_string(s: &JobString, on_map: &OnMap) -> RoofString {
 
 fn of_trunk(b: &JobBranch, own: &OnTrunk) -> RoofTrunk {
     let hops = || own.hops.iter().enumerate().map(|(at, hop)| (at + 1, hop));
-    let first = first_units(b);
+    let first = b.first_units();
     let place = |m: &ModuleKey| b.modules.iter().position(|o| o == m).map_or(0, |at| at + 1);
     RoofTrunk {
         letter: b.letter.clone(),
@@ -290,8 +290,7 @@ fn poses(leads: Option<&Leads>) -> Vec<RoofPose> {
     let each = [(false, false), (false, true), (true, false), (true, true)];
     let pose = |(landscape, turned)| {
         let exits = leads.map(|l| l.exits(Pose { corner_mm: [0.0, 0.0], landscape, turned }));
-        let [w, l] = SOME_MM;
-        let unknown = if landscape { [l, w] } else { [w, l] };
+        let unknown = laid_mm(SOME_MM, landscape);
         RoofPose {
             landscape,
             turned,

@@ -43,10 +43,15 @@ pub struct Exits {
     pub minus: [f64; 2],
 }
 
+/// Along the eave and up the slope of a module of that width and length, mm.
+pub fn laid_mm([width, length]: [f64; 2], landscape: bool) -> [f64; 2] {
+    if landscape { [length, width] } else { [width, length] }
+}
+
 impl Leads {
     /// Size on the face, mm along the eave and up the slope.
     pub fn size_mm(&self, landscape: bool) -> [f64; 2] {
-        if landscape { [self.length_mm, self.width_mm] } else { [self.width_mm, self.length_mm] }
+        laid_mm([self.width_mm, self.length_mm], landscape)
     }
 
     /// Where the leads of a module leave it.

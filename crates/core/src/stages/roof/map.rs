@@ -3,7 +3,7 @@
 use std::collections::HashMap;
 
 use super::drawing::RoofFace;
-use super::leads::{Exits, Leads, Pose, path_m};
+use super::leads::{Exits, Leads, Pose, laid_mm, path_m};
 use super::{SLACK_M, STOCK_M};
 use crate::figure::Field;
 use crate::job::{Circuit, FaceKey, Job, Letter, ModuleKey, NodeKey, NodeKind, Placed};
@@ -15,6 +15,11 @@ use crate::plan::PlanFound;
 pub struct RoofFound {
     /// One per face that has a map.
     pub faces: Vec<RoofFace>,
+}
+
+/// The width is the short side, whichever way a sheet has the two.
+fn short_first(a: f64, b: f64) -> [f64; 2] {
+    [a.min(b), a.max(b)]
 }
 
 /// A module's leads by its data sheet.
@@ -37,8 +42,7 @@ pub fn leads_of(sheet: &ModuleSheet) -> Result<Leads, Vec<Field>> {
     else {
         return Err(fields.iter().filter(|f| f.0.is_none()).map(|f| f.1).collect());
     };
-    // The width is the short side, whichever way a sheet has the two.
-    let (width_mm, length_mm) = (width_mm.min(length_mm), width_mm.max(length_mm));
+    let [width_mm, length_mm] = short_first(width_mm, length_mm);
     Ok(Leads {
         width_mm,
         length_mm,
@@ -63,7 +67,7 @@ fn outputs_of(
     let [Some(w), Some(l), Some(lead)] = fields.map(|f| f.0) else {
         return Err(fields.iter().filter(|f| f.0.is_none()).map(|f| f.1).collect());
     };
-    let (width_mm, length_mm) = (w.min(l), w.max(l));
+    let [width_mm, length_mm] = short_first(w, l);
     let middle = [width_mm / 2.0, length_mm / 2.0];
     Ok(Leads {
         width_mm,
@@ -82,6 +86,16 @@ pub struct Lying<'a> {
     pub face: &'a FaceKey,
     /// How it lies.
     pub placed: &'a Placed,
+}
+
+/// What is wrong with where a module of a string or branch lies.
+pub(super) enum Misplaced<'m, 'a> {
+    /// It is not on the map.
+    Gone(&'m ModuleKey),
+    /// Another string or branch has it too.
+    Shared(&'m ModuleKey, &'a Letter),
+    /// It stands twice in its own.
+    Twice(&'m ModuleKey),
 }
 
 /// The roof map of a job.
@@ -118,7 +132,7 @@ impl<'a> Map<'a> {
             modules.extend(map.modules.iter().map(|(k, placed)| (k, Lying { face, placed })));
             let sheet = module_of(job, face).and_then(|s| library.module(s));
             if let Some((width, length)) = sheet.and_then(|s| s.width_mm.zip(s.length_mm)) {
-                sizes.insert(face, [width.min(length), width.max(length)]);
+                sizes.insert(face, short_first(width, length));
             }
             let own = sheet.map_or(Err(vec!["face.module"]), leads_of);
             let optimizer = job.strings.iter().find(|s| s.face == *face && s.optimizer.is_some());
@@ -174,8 +188,7 @@ impl<'a> Map<'a> {
 
     /// The middle of a module, mm.
     pub fn middle(&self, lying: Lying) -> Option<[f64; 2]> {
-        let [w, l] = self.size(lying.face)?;
-        let [across, up] = if lying.placed.landscape { [l, w] } else { [w, l] };
+        let [across, up] = laid_mm(self.size(lying.face)?, lying.placed.landscape);
         Some([lying.placed.x_mm + across / 2.0, lying.placed.y_mm + up / 2.0])
     }
 
@@ -213,6 +226,20 @@ impl<'a> Map<'a> {
             Some(place) => format!("{letter}{}", place + 1),
             None => module.to_string(),
         }
+    }
+
+    /// The first module of a string or branch that is not on the map, or not in it alone.
+    pub(super) fn misplaced<'m>(
+        &self,
+        letter: &Letter,
+        modules: &'m [ModuleKey],
+    ) -> Option<Misplaced<'m, 'a>> {
+        if let Some(gone) = modules.iter().find(|m| self.lying(m).is_none()) {
+            return Some(Misplaced::Gone(gone));
+        }
+        let shared = modules.iter().find(|m| self.strings_of(m).len() > 1)?;
+        let other = self.strings_of(shared).iter().find(|l| **l != letter);
+        Some(other.map_or(Misplaced::Twice(shared), |l| Misplaced::Shared(shared, l)))
     }
 
     /// The strings and branches a module is in.

@@ -16,7 +16,7 @@ pub use drawing::{
     RoofFace, RoofJumper, RoofObstruction, RoofPose, RoofString, RoofTail, RoofTrunk, outline,
 };
 pub use face::Sides;
-pub use leads::{Exits, Join, Leads, Pose, join, path_m, tail_m};
+pub use leads::{Exits, Join, Leads, Pose, join, laid_mm, path_m, tail_m};
 pub use map::{Map, RoofFound, leads_of, module_of};
 pub use rails::RoofRails;
 pub use rows::{RoofRows, RowShade, row_shade};

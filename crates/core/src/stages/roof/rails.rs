@@ -4,6 +4,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::leads::laid_mm;
 use super::map::Map;
 use crate::figure::{Field, Handle, Sheet, Subject, Verdict};
 use crate::figures;
@@ -86,10 +87,9 @@ fn attachments(length_m: f64, span_m: f64, cantilever_m: f64) -> f64 {
 /// The rows of a face; `up_slope` turns along and across.
 fn rows(own: &FaceMap, size: [f64; 2]) -> Vec<Row> {
     let up = own.rails.up_slope;
-    let [w, l] = size;
     // Along the rail and across it, from and size.
     let lies = |m: &Placed| {
-        let [wide, high] = if m.landscape { [l, w] } else { [w, l] };
+        let [wide, high] = laid_mm(size, m.landscape);
         if up { (m.y_mm, m.x_mm, high, wide) } else { (m.x_mm, m.y_mm, wide, high) }
     };
     let mut all: Vec<_> = own.modules.values().map(lies).collect();

@@ -3,7 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::figure::{Bound, Handle, Sheet, Subject, Verdict, said};
+use crate::figure::{Bound, Sheet, Subject, Verdict, said};
 use crate::figures;
 use crate::job::{Edit, Face, FaceMap, Site};
 use crate::quantity::{Degrees, Hours, Metres, Unit, above, ceil};
@@ -56,6 +56,14 @@ pub struct RoofRows {
     pub shortest: Option<RowShade>,
 }
 
+/// How high the sun stands, and where from north, clockwise, °.
+type Sun = (f64, f64);
+
+/// An hour of the day by its minutes.
+fn hour(minutes: u32) -> f64 {
+    f64::from(minutes) / 60.0
+}
+
 /// What casts the shadow, and where.
 #[derive(Clone, Copy, Debug)]
 struct Frames {
@@ -67,38 +75,36 @@ struct Frames {
 
 impl Frames {
     /// The shadow of the front row behind it, m; none while the sun is down or behind the face.
-    fn shadow_m(self, declination: f64, sun_h: f64) -> Option<(f64, f64, f64)> {
-        let (elevation, azimuth) = sun_at(declination, sun_h, self.lat_deg);
+    fn shadow_m(self, (elevation, azimuth): Sun) -> Option<f64> {
         let before = (azimuth - self.azimuth_deg).to_radians().cos();
-        (elevation > 0.0 && before > 0.0).then(|| {
-            let m = self.height_m.max(0.0) * before / elevation.to_radians().tan();
-            (m, elevation, azimuth)
-        })
+        (elevation > 0.0 && before > 0.0)
+            .then(|| self.height_m.max(0.0) * before / elevation.to_radians().tan())
     }
 
-    /// The longest shadow of the hours that are to be free, and the hour.
-    fn longest(self, declination: f64) -> Option<(f64, f64)> {
+    /// The longest shadow of the hours that are to be free: m, the hour and the sun.
+    fn longest(self, declination: f64) -> Option<(f64, f64, Sun)> {
         let [from, to] = FREE_H;
         let minutes = (from * 60.0) as u32..=(to * 60.0) as u32;
-        let each = minutes.map(|m| f64::from(m) / 60.0);
-        let shadows = each.filter_map(|h| Some((self.shadow_m(declination, h)?.0, h)));
+        let each = minutes.map(hour).map(|h| (h, sun_at(declination, h, self.lat_deg)));
+        let shadows = each.filter_map(|(h, sun)| Some((self.shadow_m(sun)?, h, sun)));
         shadows.reduce(|a, b| if b.0 > a.0 { b } else { a })
     }
 
     fn day(self, month: u32, day: u32) -> Option<RowShade> {
         const MINUTES: u32 = 24 * 60;
         let declination = declination_deg(month, day)?;
-        let hour = |m: u32| f64::from(m) / 60.0;
-        let up: Vec<u32> =
-            (0..=MINUTES).filter(|m| sun_at(declination, hour(*m), self.lat_deg).0 > 0.0).collect();
+        let mut sun_h: Option<[f64; 2]> = None;
         let mut shaded: Vec<[f64; 2]> = Vec::new();
         let mut last = None;
-        for m in 0..MINUTES {
-            let shadow = self.shadow_m(declination, hour(m));
-            if !shadow.is_some_and(|s| above(s.0, self.gap_m)) {
+        for m in 0..=MINUTES {
+            let sun = sun_at(declination, hour(m), self.lat_deg);
+            if sun.0 > 0.0 {
+                sun_h = Some([sun_h.map_or(hour(m), |h| h[0]), hour(m)]);
+            }
+            // A minute in shade counts to its end, and the day has no minute more.
+            if m == MINUTES || !self.shadow_m(sun).is_some_and(|s| above(s, self.gap_m)) {
                 continue;
             }
-            // A minute in shade counts to its end.
             match shaded.last_mut() {
                 Some(span) if last == Some(m - 1) => span[1] = hour(m + 1),
                 _ => shaded.push([hour(m), hour(m + 1)]),
@@ -108,11 +114,17 @@ impl Frames {
         Some(RowShade {
             month,
             day,
-            sun_h: up.first().zip(up.last()).map(|(from, to)| [hour(*from), hour(*to)]),
+            sun_h,
             shaded_h: shaded.iter().map(|[from, to]| to - from).sum(),
             shaded,
-            gap_min_m: self.longest(declination).map_or(0.0, |(m, _)| m),
+            gap_min_m: self.longest(declination).map_or(0.0, |l| l.0),
         })
+    }
+
+    /// The shortest day of its place.
+    fn shortest(self) -> Option<RowShade> {
+        let (month, day) = shortest_day(self.lat_deg);
+        self.day(month, day)
     }
 }
 
@@ -151,8 +163,16 @@ pub fn row_shade(
 pub(super) fn rows(sheet: &mut Sheet, site: &Site, face: &Face, own: &FaceMap) -> Option<RoofRows> {
     let rows = own.rows?;
     let slope_m = own.slope_m?;
+    let found = frames(site, face, own);
+    let drawn = RoofRows {
+        n: rows.n,
+        slope_m,
+        gap_m: rows.gap_m,
+        height_m: height_m(face, own).unwrap_or(0.0),
+        shortest: found.and_then(Frames::shortest),
+    };
     if rows.n < 2 {
-        return Some(drawn(site, face, own, slope_m, &rows));
+        return Some(drawn);
     }
     sheet.subject = Subject::Face { face: face.id.clone() };
     let height = sheet.figure(&HEIGHT, |w| {
@@ -162,28 +182,32 @@ pub(super) fn rows(sheet: &mut Sheet, site: &Site, face: &Face, own: &FaceMap) -
         Some(slope * tilt.sin() - step)
     });
     let gap = sheet.figure(&GAP, |w| Some(w.given("measured", Metres(rows.gap_m), "roof map")));
-    let found = frames(site, face, own);
-    let day = found.and_then(|f| declination_deg(shortest_day(f.lat_deg).0, 21).map(|d| (f, d)));
     let least = sheet.figure(&GAP_MIN, |w| {
         let height = w.take("height", &height);
-        let Some((f, declination)) = day else {
+        let Some((f, day)) = found.zip(drawn.shortest.as_ref()) else {
             w.lack("site.latitude_deg");
             return None;
         };
-        let Some((_, hour)) = f.longest(declination) else {
+        let Some((_, hour, sun)) = f.longest(declination_deg(day.month, day.day)?) else {
             w.note("From 9 to 15 h the sun does not stand before the face.");
             return Some(exact(0.0));
         };
-        let (_, elevation, azimuth) = f.shadow_m(declination, hour)?;
         w.note(format!("At {hour:.2} h of sun time the shadow is longest."));
-        let elevation = w.given("elevation", Degrees(elevation), "sun, shortest day");
-        let sun = w.given("sun azimuth", Degrees(azimuth), "sun, shortest day");
+        let elevation = w.given("elevation", Degrees(sun.0), "sun, shortest day");
+        let sun = w.given("sun azimuth", Degrees(sun.1), "sun, shortest day");
         let own = w.given("face azimuth", Degrees(face.azimuth_deg), "site");
         let before = w.step("before the face", (sun - own).cos());
         let tangent = w.step("tan(elevation)", elevation.clone().sin() / elevation.cos());
         Some((height? * before / tangent).max(exact(0.0)))
     });
-    shaded(sheet, found);
+    sheet.figure(&SHADED, |w| {
+        let Some(day) = &drawn.shortest else {
+            w.lack("site.latitude_deg");
+            return None;
+        };
+        w.note("Minute by minute, while the shadow is longer than the gap.");
+        Some(w.given("in shade", Hours(day.shaded_h), "sun, shortest day"))
+    });
     let check = sheet.hold(&gap, Bound::at_least(&least, "with no shade"), Verdict::Warn);
     check.beyond(|over| format!("The row behind lies in shade at midwinter: {over} short."));
     if let Some(m) = least.value() {
@@ -191,38 +215,5 @@ pub(super) fn rows(sheet: &mut Sheet, site: &Site, face: &Face, own: &FaceMap) -
         let edit = Edit::new(format!("/roof/{}/rows/gap_m", face.id), m);
         check.cure(format_args!("A gap of {}.", said(m, Unit::M)), vec![edit]);
     }
-    Some(drawn(site, face, own, slope_m, &rows))
-}
-
-fn shaded(sheet: &mut Sheet, found: Option<Frames>) -> Handle<Hours> {
-    sheet.figure(&SHADED, |w| {
-        let Some(f) = found else {
-            w.lack("site.latitude_deg");
-            return None;
-        };
-        let (month, day) = shortest_day(f.lat_deg);
-        let day = f.day(month, day)?;
-        w.note("Minute by minute, while the shadow is longer than the gap.");
-        Some(w.given("in shade", Hours(day.shaded_h), "sun, shortest day"))
-    })
-}
-
-fn drawn(
-    site: &Site,
-    face: &Face,
-    own: &FaceMap,
-    slope_m: f64,
-    rows: &crate::job::FrameRows,
-) -> RoofRows {
-    let shortest = frames(site, face, own).and_then(|f| {
-        let (month, day) = shortest_day(f.lat_deg);
-        f.day(month, day)
-    });
-    RoofRows {
-        n: rows.n,
-        slope_m,
-        gap_m: rows.gap_m,
-        height_m: height_m(face, own).unwrap_or(0.0),
-        shortest,
-    }
+    Some(drawn)
 }

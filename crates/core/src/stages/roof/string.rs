@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 
 use super::drawing::RoofTail;
 use super::leads::{self, Exits, Join, path_m};
-use super::map::{Lying, Map};
+use super::map::{Lying, Map, Misplaced};
 use crate::figure::{Bound, Check, Def, Handle, Sheet, Subject, Verdict, said};
 use crate::figures;
 use crate::job::{Edit, JobString, ModuleKey};
@@ -94,22 +94,16 @@ pub(super) fn string(sheet: &mut Sheet, map: &Map, string: &JobString) -> OnMap 
 fn modules(sheet: &mut Sheet, map: &Map, string: &JobString) {
     let all = &string.modules;
     let planned = string.n as usize;
-    let gone = all.iter().find(|m| map.lying(m).is_none());
-    let shared = all.iter().find_map(|m| match map.strings_of(m) {
-        [_] => None,
-        several => Some((m, several)),
-    });
+    let misplaced = map.misplaced(&string.letter, all);
     let elsewhere = all.iter().find_map(|m| {
         let lying = map.lying(m)?;
         (*lying.face != string.face).then_some((m, lying.face))
     });
-    let (verdict, reason) = if let Some(m) = gone {
-        (Verdict::Fail, format!("{m} is not on the map."))
-    } else if let Some((m, several)) = shared {
-        let other = several.iter().find(|l| ***l != string.letter);
-        let reason = match other {
-            Some(other) => format!("{m} is in string {other} too."),
-            None => format!("{m} stands in it twice."),
+    let (verdict, reason) = if let Some(wrong) = &misplaced {
+        let reason = match wrong {
+            Misplaced::Gone(m) => format!("{m} is not on the map."),
+            Misplaced::Shared(m, other) => format!("{m} is in string {other} too."),
+            Misplaced::Twice(m) => format!("{m} stands in it twice."),
         };
         (Verdict::Fail, reason)
     } else if all.len() != planned {
@@ -123,7 +117,7 @@ fn modules(sheet: &mut Sheet, map: &Map, string: &JobString) {
     };
     let check = sheet.judge(&MODULES, verdict);
     check.reason(reason);
-    if gone.is_none() && shared.is_none() && all.len() != planned {
+    if misplaced.is_none() && all.len() != planned {
         let n = all.len();
         check.cure(
             format_args!("String {} of {n}, as it lies.", string.letter),

@@ -1,7 +1,7 @@
 //! The trunk cable of a branch on the map: sections from unit to unit, drops that are lost, bridges
 //! over gaps, and what that takes off the reels.
 
-use super::map::Map;
+use super::map::{Map, Misplaced};
 use crate::figure::{Field, Handle, Sheet, Subject, Verdict, said};
 use crate::figures;
 use crate::job::{Edit, JobBranch, Letter, ModuleKey};
@@ -131,7 +131,7 @@ pub fn spread(map: &Map, library: &Library, b: &JobBranch) -> Option<Spread> {
     };
     Some(Spread {
         gaps: b.modules.windows(2).map(gap).collect::<Option<_>>()?,
-        feeds: first_units(b).into_iter().map(|first| feed(first).unwrap_or(1.0)).collect(),
+        feeds: b.first_units().into_iter().map(|first| feed(first).unwrap_or(1.0)).collect(),
     })
 }
 
@@ -165,9 +165,8 @@ pub(super) fn trunk(sheet: &mut Sheet, map: &Map, library: &Library, b: &JobBran
     }
     modules(sheet, map, b);
     let pitch = Pitch::of(library.micro(&b.micro));
-    let between_arms = if b.arms_n.len() > 1 { b.arms_n[0] as usize } else { 0 };
     for place in 1..b.modules.len() {
-        let at_feed = place == between_arms;
+        let at_feed = place == b.before_feed();
         own.hops.push(if at_feed { Hop::Feed } else { hop(sheet, map, b, place, &pitch) });
     }
     sheet.subject = Subject::Branch { branch: b.letter.clone() };
@@ -180,25 +179,18 @@ pub(super) fn trunk(sheet: &mut Sheet, map: &Map, library: &Library, b: &JobBran
 
 fn modules(sheet: &mut Sheet, map: &Map, b: &JobBranch) {
     let (n, planned) = (b.modules.len(), b.units() as usize);
-    let gone = b.modules.iter().find(|m| map.lying(m).is_none());
-    let shared = b.modules.iter().find(|m| map.strings_of(m).len() > 1);
-    let (verdict, reason) = if let Some(m) = gone {
-        (Verdict::Fail, format!("{m} is not on the map."))
-    } else if let Some(m) = shared {
-        let other = map.strings_of(m).iter().find(|l| ***l != b.letter);
-        let reason = match other {
-            Some(other) => format!("{m} is in {other} too."),
-            None => format!("{m} stands in it twice."),
-        };
-        (Verdict::Fail, reason)
-    } else if n != planned {
-        (Verdict::Fail, format!("{n} units on the map, {planned} on the branch."))
-    } else {
-        (Verdict::Pass, String::new())
+    let misplaced = map.misplaced(&b.letter, &b.modules);
+    let reason = match &misplaced {
+        Some(Misplaced::Gone(m)) => format!("{m} is not on the map."),
+        Some(Misplaced::Shared(m, other)) => format!("{m} is in {other} too."),
+        Some(Misplaced::Twice(m)) => format!("{m} stands in it twice."),
+        None if n != planned => format!("{n} units on the map, {planned} on the branch."),
+        None => String::new(),
     };
+    let verdict = if reason.is_empty() { Verdict::Pass } else { Verdict::Fail };
     let check = sheet.judge(&MODULES, verdict);
     check.reason(reason);
-    if gone.is_none() && shared.is_none() && n != planned && b.arms_n.len() == 1 {
+    if misplaced.is_none() && n != planned && b.arms_n.len() == 1 {
         let edit = Edit::new(format!("/branches/{}/arms_n", b.letter), serde_json::json!([n]));
         check.cure(format_args!("Branch {} of {n}, as it lies.", b.letter), vec![edit]);
     }
@@ -304,15 +296,6 @@ fn bridging(
     check.cure(text, vec![edit]);
 }
 
-/// The first unit of each arm, as it is fed.
-pub(super) fn first_units(b: &JobBranch) -> Vec<&ModuleKey> {
-    let at = match b.arms_n[..] {
-        [first, _] => vec![(first as usize).saturating_sub(1), first as usize],
-        _ => vec![0],
-    };
-    at.into_iter().filter_map(|at| b.modules.get(at)).collect()
-}
-
 fn feeds(sheet: &mut Sheet, map: &Map, b: &JobBranch, pitch: Pitch, own: &mut OnTrunk) {
     let at_box = map.job.roof.get(&b.face).and_then(|f| f.box_mm);
     let mut feeds_m = Vec::new();
@@ -321,7 +304,7 @@ fn feeds(sheet: &mut Sheet, map: &Map, b: &JobBranch, pitch: Pitch, own: &mut On
             w.lack("face.box_mm");
         }
         let mut all: Option<Traced<Metres>> = None;
-        for first in first_units(b) {
+        for first in b.first_units() {
             let Some(path) = from_box(map, b, first) else {
                 if at_box.is_some() {
                     w.lack("roof.crossing");

@@ -62,7 +62,8 @@ web_build() {
   fi
 }
 
-# Server and command line, optimised.
+# Server and command line, optimised; the same packages at once everywhere, since Cargo builds what
+# they share once for each choice of them.
 build() {
   [ -x "$BIN/heliant-server" ] || say "building the server; the first time takes several minutes"
   (cd "$ROOT" && cargo build --locked --profile "$PROFILE" -p heliant-server -p heliant-cli) >&2 ||

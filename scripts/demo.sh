@@ -1,7 +1,8 @@
 # shellcheck shell=bash
 # Starts the application with the demo data.
 need_tools
-need_packages "${BASE_PACKAGES[@]}"
+source "$ROOT/scripts/press.sh"
+need_packages "${BASE_PACKAGES[@]}" "${PRESS_FONTS[@]}"
 build_all
 if [ "${1:-}" = --fresh ]; then
   if [ -e "$VAR/demo/data/postmaster.pid" ] && pg_as "$(pg_bin)/pg_ctl" -D "$VAR/demo/data" status \
@@ -11,14 +12,24 @@ if [ "${1:-}" = --fresh ]; then
   say "starting over"
   rm -rf "$VAR/demo"
 fi
-trap pg_stop EXIT
+# What was started ends with this: the server at once, not when it would be done by itself.
+SERVER=
+demo_end() {
+  [ -n "$SERVER" ] && kill "$SERVER" 2>/dev/null && wait "$SERVER" 2>/dev/null
+  press_end
+  pg_stop
+}
+trap demo_end EXIT
 trap 'exit 130' INT
 trap 'exit 143' TERM
 pg_start "$VAR/demo"
 mkdir -p "$VAR/log"
 cd "$ROOT"
+press_begin
 "$BIN/heliant-server" serve --demo --web web/dist --port "${HELIANT_PORT:-8400}" \
-  2>>"$VAR/log/server.log" || {
+  --press "$PRESS" --press-building "$PRESS_BUILDING" 2>>"$VAR/log/server.log" &
+SERVER=$!
+wait "$SERVER" || {
   tail -n 5 "$VAR/log/server.log" >&2
   stop "the server ended"
 }

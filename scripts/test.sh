@@ -1,7 +1,8 @@
 # shellcheck shell=bash
 # Every check and test, the browser tests too, on a database that is thrown away.
 need_tools
-need_packages "${BASE_PACKAGES[@]}" chromium chromium-driver
+source "$ROOT/scripts/press.sh"
+need_packages "${BASE_PACKAGES[@]}" "${PRESS_FONTS[@]}" chromium chromium-driver
 source "$ROOT/scripts/throwaway.sh"
 cd "$ROOT"
 web_packages

@@ -1,16 +1,18 @@
 /** Who is signed in decides what there is: the sign-in, the jobs, one job's stages. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
-import { Navigate, Route, Routes, useParams } from "react-router";
+import { Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { api, Refused, type Account } from "./api/client";
-import { useEvents } from "./shell/useEvents";
+import { useEvents, type Heard } from "./shell/useEvents";
 import { Notice } from "./shell/Notice";
 import { SignIn } from "./shell/SignIn";
 import { Workbench } from "./shell/Workbench";
 import { useTheme } from "./shell/useTheme";
 import { Jobs } from "./stages/jobs/Jobs";
 import { Library } from "./stages/library/Library";
+import { Me } from "./stages/people/Me";
 import { People } from "./stages/people/People";
+import { SetPassword } from "./stages/people/SetPassword";
 import { STAGES } from "./stages/registry";
 import { Sums } from "./stages/sums/Sums";
 
@@ -22,6 +24,8 @@ export function App() {
     retry: (_, e) => !(e instanceof Refused),
     staleTime: Infinity,
   });
+  const { pathname } = useLocation();
+  if (pathname === "/password") return <SetPassword />;
   if (session.data) return <SignedIn account={session.data} />;
   if (session.error instanceof Refused) return <SignIn />;
   return (
@@ -34,9 +38,12 @@ export function App() {
 function SignedIn({ account }: { account: Account }) {
   const queries = useQueryClient();
   useEvents(
-    useCallback(() => {
-      void queries.invalidateQueries({ queryKey: ["jobs"] });
-    }, [queries]),
+    useCallback(
+      (heard: Heard) => {
+        if (heard.what !== "pack") void queries.invalidateQueries({ queryKey: ["jobs"] });
+      },
+      [queries],
+    ),
   );
   return (
     <Routes>
@@ -50,6 +57,7 @@ function SignedIn({ account }: { account: Account }) {
           account.role === "owner" ? <People account={account} /> : <Navigate to="/jobs" replace />
         }
       />
+      <Route path="/me" element={<Me account={account} />} />
       <Route path="/jobs/:id/:stage" element={<OneJob account={account} />} />
       <Route path="*" element={<Navigate to="/jobs" replace />} />
     </Routes>

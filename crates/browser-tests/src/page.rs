@@ -39,10 +39,18 @@ impl Page {
     /// # Errors
     /// Where it does not show in time.
     pub async fn see(&self, by: By) -> WebDriverResult<WebElement> {
+        self.see_within(by, WAIT).await
+    }
+
+    /// Waits for an element that may take longer.
+    ///
+    /// # Errors
+    /// Where it does not show in time.
+    pub async fn see_within(&self, by: By, wait: Duration) -> WebDriverResult<WebElement> {
         match self
             .browser
             .query(by)
-            .wait(WAIT, Duration::from_millis(50))
+            .wait(wait, Duration::from_millis(50))
             .and_displayed()
             .first()
             .await

@@ -1,5 +1,7 @@
 //! The report as the template reads it: words and numbers as they are printed.
 
+use std::collections::HashMap;
+
 use heliant_core::figure::{Check, Figure, Line, Stage, Subject, Value, Verdict};
 use heliant_core::library::SheetKind;
 use heliant_core::quantity::Unit;
@@ -43,10 +45,12 @@ pub(crate) fn pack(pack: &Pack) -> Json {
         json!({
             "title": title,
             "verdict": word(summary.map_or(Verdict::Unknown, |s| s.verdict)),
-            "checks": report.checks.iter().filter(|c| c.stage == stage)
-                .map(|c| check(c, pack)).collect::<Vec<_>>(),
-            "figures": report.figures.iter().filter(|f| f.stage == stage)
-                .map(|f| figure(f, pack)).collect::<Vec<_>>(),
+            "checks_n": report.checks.iter()
+                .filter(|c| c.stage == stage && !c.alternative).count(),
+            "checks": folded(report.checks.iter().filter(|c| c.stage == stage)
+                .map(|c| check(c, pack))),
+            "figures": folded(report.figures.iter().filter(|f| f.stage == stage)
+                .map(|f| figure(f, pack))),
         })
     })
     .collect();
@@ -97,6 +101,28 @@ pub(crate) fn pack(pack: &Pack) -> Json {
         "notice": NOTICE,
         "safety": SAFETY,
     })
+}
+
+/// What is said alike of several subjects, once: strings of one kind come to the same figures.
+fn folded(all: impl Iterator<Item = Json>) -> Vec<Json> {
+    let mut lines: Vec<Json> = Vec::new();
+    let mut at: HashMap<String, usize> = HashMap::new();
+    for mut own in all {
+        let subject = own["subject"].take();
+        let next = lines.len();
+        let at = *at.entry(own.to_string()).or_insert(next);
+        let said = match lines.get(at).and_then(|l| l["subject"].as_str()) {
+            Some(before) => format!("{before}, {}", subject.as_str().unwrap_or_default()).into(),
+            None => subject,
+        };
+        own["subject"] = said;
+        if at == next {
+            lines.push(own);
+        } else {
+            lines[at] = own;
+        }
+    }
+    lines
 }
 
 /// The word of a kind of data sheet on paper.
@@ -284,7 +310,12 @@ mod tests {
     fn every_figure_is_there_with_working_and_source() {
         let (packed, report) = data(&kestrel());
         let figures = all(&packed, "figures");
-        assert_eq!(figures.len(), report.figures.len());
+        // Several subjects of which the same is said stand on one line.
+        let of = |lines: &[&Json]| -> usize {
+            let subjects = |l: &&Json| l["subject"].as_str().map_or(0, |s| s.split(", ").count());
+            lines.iter().map(subjects).sum()
+        };
+        assert_eq!(of(&figures), report.figures.len());
         for f in figures {
             assert!(!f["source"].as_str().unwrap_or_default().is_empty(), "{f}");
             assert!(
@@ -294,12 +325,12 @@ mod tests {
         }
         let cold = all(&packed, "figures")
             .into_iter()
-            .find(|f| f["id"] == "string.voc_cold_v" && f["subject"] == "String A")
+            .find(|f| f["id"] == "string.voc_cold_v" && f["subject"] == "String A, String B")
             .expect("there");
         // 12 x 39.4 x 1.1274
         assert_eq!(cold["value"], "533.0 V");
         assert!(cold["working"].to_string().contains("12 × 39.4 × 1.1274"), "{cold}");
-        assert_eq!(all(&packed, "checks").len(), report.checks.len());
+        assert_eq!(of(&all(&packed, "checks")), report.checks.len());
     }
 
     #[test]

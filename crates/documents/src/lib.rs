@@ -1,6 +1,6 @@
-//! The job on paper and in drawings: report and records to PDF, the roof map to SVG and DXF.
-//! Computes nothing; every value comes out of the report. The page is set by the typesetter from
-//! `templates/pack.typ`, which reads the data made here.
+//! The job on paper and in drawings: report and records to what the press sets, the roof map to
+//! SVG and DXF. Computes nothing; every value comes out of the report. The pages are set by
+//! `heliant-press`, a program of its own, from the order made here.
 
 mod data;
 mod map_pages;
@@ -8,13 +8,15 @@ mod printed;
 mod roof;
 #[cfg(test)]
 mod sample;
-mod typeset;
 mod window;
+
+use std::collections::BTreeMap;
 
 use chrono::{DateTime, Utc};
 use heliant_core::Report;
 use heliant_core::job::Job;
 use heliant_core::library::Library;
+use serde::Serialize;
 
 pub use roof::{NoPlace, RoofFormat, roof_geojson, roof_map};
 
@@ -39,20 +41,29 @@ pub struct Pack<'a> {
     pub printed_by: &'a str,
 }
 
-/// Sets the pack as a tagged PDF.
-///
-/// # Errors
-/// What the typesetter says; a fault of ours, since the data is checked before.
-pub fn pack_pdf(pack: &Pack) -> Result<Vec<u8>, String> {
-    let mut files = vec![("pack.json".to_owned(), data::pack(pack).to_string().into_bytes())];
-    for (i, drawing) in pack.report.string_windows.iter().enumerate() {
-        files.push((
-            format!("window-{i}.svg"),
-            window::svg(drawing, &pack.report.tapes).into_bytes(),
-        ));
+/// What the press is told to set: the template's name, what the document is told apart by, and the
+/// files the template reads, by name.
+#[derive(Debug, Serialize)]
+pub struct Order {
+    /// Which template.
+    pub template: &'static str,
+    /// What the document is told apart by.
+    pub ident: String,
+    /// Data as JSON, drawings as SVG.
+    pub files: BTreeMap<String, String>,
+}
+
+impl Order {
+    /// The pack of a job.
+    pub fn to_pack(pack: &Pack) -> Order {
+        let mut files = BTreeMap::from([("pack.json".to_owned(), data::pack(pack).to_string())]);
+        for (i, drawing) in pack.report.string_windows.iter().enumerate() {
+            files.insert(format!("window-{i}.svg"), window::svg(drawing, &pack.report.tapes));
+        }
+        let faces = roof::face_svgs(pack.job, pack.library, pack.report);
+        for (i, svg) in faces.into_iter().enumerate() {
+            files.insert(format!("roof-{i}.svg"), svg);
+        }
+        Order { template: "pack", ident: format!("{} pack", pack.job.name), files }
     }
-    for (i, svg) in roof::face_svgs(pack.job, pack.library, pack.report).into_iter().enumerate() {
-        files.push((format!("roof-{i}.svg"), svg.into_bytes()));
-    }
-    typeset::pdf(include_str!("../templates/pack.typ"), files, &format!("{} pack", pack.job.name))
 }

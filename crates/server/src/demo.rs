@@ -4,9 +4,10 @@ use diesel::{Connection, PgConnection};
 use heliant_core::library::Library;
 use heliant_core::{evaluate, job};
 
+use crate::hashing;
 use crate::problem::ApiError;
 use crate::store::accounts::{self, NewAccount, Role};
-use crate::store::{jobs, library};
+use crate::store::{self, jobs, library};
 
 /// Password of every demo account; it exists in demo mode only.
 pub const PASSWORD: &str = "sun-on-the-roof";
@@ -37,12 +38,14 @@ const LIBRARY: &str = include_str!("../../../data/demo/library.json");
 pub fn load(url: &str) -> Result<bool, String> {
     let mut db = PgConnection::establish(url).map_err(|e| e.to_string())?;
     let text = |e: ApiError| format!("{e:?}");
-    if accounts::any(&mut db).map_err(text)? {
-        return Ok(false);
-    }
     let sheets: Library =
         serde_json::from_str(LIBRARY).map_err(|e| format!("demo library: {e}"))?;
     db.transaction::<_, ApiError, _>(|db| {
+        // Of several servers that start at once, one loads it.
+        store::lock_for_start(db)?;
+        if accounts::any(db)? {
+            return Ok(false);
+        }
         for (name, sign_in, role) in PEOPLE {
             accounts::create(
                 db,
@@ -50,7 +53,7 @@ pub fn load(url: &str) -> Result<bool, String> {
                     name: name.into(),
                     sign_in: sign_in.into(),
                     role,
-                    password: PASSWORD.into(),
+                    password_hash: hashing::hash(PASSWORD)?,
                 },
             )?;
         }

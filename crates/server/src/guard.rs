@@ -5,12 +5,17 @@ use rocket::http::{Method, Status};
 use rocket::outcome::Outcome;
 use rocket::request::{self, FromRequest, Request};
 
+use crate::Settings;
 use crate::problem::ApiError;
 use crate::store::Store;
-use crate::store::accounts::{self, Account, Role};
+use crate::store::accounts::{Account, Role};
+use crate::store::sessions;
 
 /// Name of the session cookie.
 pub const COOKIE: &str = "heliant_session";
+
+/// Name of the cookie by which a device is known that was signed in on.
+pub const DEVICE: &str = "heliant_device";
 
 /// Somebody who is signed in.
 #[derive(Clone, Debug)]
@@ -56,17 +61,32 @@ async fn signed(request: &Request<'_>) -> Result<Account, ApiError> {
         .await
         .succeeded()
         .ok_or_else(|| ApiError::Internal("no store".to_owned()))?;
-    store.run(move |db| accounts::of_session(db, &token)).await?.ok_or(ApiError::SignedOut)
+    let account = store.run(move |db| sessions::account(db, &token)).await?;
+    let account = account.ok_or(ApiError::SignedOut)?;
+    request.local_cache(|| Asking(Some(account.sign_in.clone())));
+    Ok(account)
 }
 
-/// A request that changes something has to come from our own pages.
+/// Who asks, for the log.
+#[derive(Debug, Default)]
+pub(crate) struct Asking(pub(crate) Option<String>);
+
+/// A request that changes something has to come from our own pages: the browser says where from, by
+/// `Origin`, or by `Sec-Fetch-Site` where it says no origin. A program that says neither has no
+/// cookies of anybody else.
 pub(crate) fn same_origin(request: &Request<'_>) -> Result<(), ApiError> {
     if request.method() == Method::Get {
         return Ok(());
     }
-    let Some(origin) = request.headers().get_one("Origin") else { return Ok(()) };
-    let host = request.headers().get_one("Host").unwrap_or_default();
-    let ours = origin.split_once("://").is_some_and(|(_, rest)| rest == host);
+    let headers = request.headers();
+    if matches!(headers.get_one("Sec-Fetch-Site"), Some("cross-site" | "same-site")) {
+        return Err(ApiError::WrongOrigin);
+    }
+    let Some(origin) = headers.get_one("Origin") else { return Ok(()) };
+    let host = headers.get_one("Host").unwrap_or_default();
+    let secure = request.rocket().state::<Settings>().is_some_and(|s| s.secure_cookies);
+    let scheme = if secure { "https" } else { "http" };
+    let ours = origin.split_once("://").is_some_and(|(s, rest)| s == scheme && rest == host);
     if ours { Ok(()) } else { Err(ApiError::WrongOrigin) }
 }
 

@@ -2,14 +2,18 @@
 
 mod compute;
 pub mod demo;
+mod edition;
 pub mod guard;
+pub mod hashing;
 pub mod packed;
+pub mod press;
 pub mod problem;
 pub mod records;
 pub mod routes;
 pub mod schema;
 pub mod store;
 mod timing;
+pub mod watching;
 
 use std::path::PathBuf;
 use std::time::Instant;
@@ -19,9 +23,13 @@ use rocket::http::{Header, Status};
 use rocket::{Build, Data, Request, Response, Rocket, catchers, routes};
 use utoipa::OpenApi;
 
+use crate::guard::Asking;
+use crate::hashing::Hasher;
+use crate::press::{Press, PressSettings};
 use crate::problem::ApiError;
 use crate::routes::events::Events;
 use crate::store::Store;
+use crate::watching::Watching;
 
 /// How a server is set up.
 #[derive(Clone, Debug)]
@@ -37,6 +45,8 @@ pub struct Settings {
     /// Header in which a proxy in front passes the caller's address; without one it would be
     /// anybody's word.
     pub ip_header: Option<String>,
+    /// The program that sets documents.
+    pub press: PressSettings,
 }
 
 /// Declares every route of the API once: for the description and for the server.
@@ -61,9 +71,13 @@ api! {
     routes::session::sign_in,
     routes::session::who,
     routes::session::sign_out,
+    routes::session::change_password,
+    routes::session::reset_password,
     routes::accounts::list,
     routes::accounts::add,
     routes::accounts::change,
+    routes::accounts::unlock,
+    routes::accounts::password_link,
     routes::jobs::list,
     routes::jobs::create,
     routes::jobs::import,
@@ -83,7 +97,7 @@ api! {
     routes::library::fields,
     routes::library::judge,
     routes::library::add,
-    routes::library::concerned,
+    routes::consequences::consequences,
     routes::library::retire,
     routes::library::import,
     routes::library::export,
@@ -103,6 +117,9 @@ api! {
     routes::sums::weather,
     routes::sums::demo_weather,
     routes::events::events,
+    routes::pack::state,
+    routes::pack::ask,
+    routes::pack::cancel,
     routes::pack::pack,
 }
 
@@ -181,8 +198,10 @@ impl Fairing for RequestLog {
         let started = request.local_cache(Instant::now);
         let ms = started.elapsed().as_secs_f64() * 1000.0;
         let path = request.uri().path();
+        let account = request.local_cache(Asking::default).0.as_deref();
+        let address = request.client_ip().map(tracing::field::display);
         tracing::info!(method = %request.method(), path = %path, status = response.status().code,
-            ms, "request");
+            ms, account, address, "request");
     }
 }
 
@@ -203,6 +222,9 @@ pub fn rocket(settings: Settings, address: std::net::IpAddr, port: u16) -> Rocke
     };
     let store = Store::new(&settings.database_url, settings.pool_size);
     rocket::custom(figment)
+        .manage(Press::start(store.clone(), settings.press.clone()))
+        .manage(Hasher::start())
+        .manage(Watching::start(store.clone()))
         .manage(store)
         .manage(Events::listen(settings.database_url.clone()))
         .manage(settings)

@@ -5,8 +5,9 @@ use std::path::PathBuf;
 use std::process::ExitCode;
 
 use clap::{Parser, Subcommand};
+use heliant_server::press::{self, PressSettings};
 use heliant_server::store::accounts::{NewAccount, Role};
-use heliant_server::{Settings, demo, openapi_text, rocket, store};
+use heliant_server::{Settings, demo, hashing, openapi_text, rocket, store};
 use tracing_subscriber::EnvFilter;
 
 #[derive(Parser)]
@@ -44,6 +45,12 @@ enum Command {
         /// Header in which a proxy in front passes the caller's address, e.g. X-Real-IP.
         #[arg(long)]
         ip_header: Option<String>,
+        /// The program that sets documents; without it the one beside this.
+        #[arg(long)]
+        press: Option<PathBuf>,
+        /// File that says how far that program is while it is being built.
+        #[arg(long)]
+        press_building: Option<PathBuf>,
     },
     /// Make the first owner; the password comes from HELIANT_PASSWORD.
     AddOwner {
@@ -91,7 +98,8 @@ fn run(command: Command) -> Result<(), String> {
             store::migrate(&database_url)?;
             let mut db =
                 diesel::PgConnection::establish(&database_url).map_err(|e| e.to_string())?;
-            let new = NewAccount { name, sign_in, role: Role::Owner, password };
+            let password_hash = hashing::hash(&password).map_err(|e| format!("{e:?}"))?;
+            let new = NewAccount { name, sign_in, role: Role::Owner, password_hash };
             match store::accounts::create(&mut db, &new).map_err(|e| format!("{e:?}"))? {
                 Some(account) => {
                     println!("{} can sign in as {}", account.name, account.sign_in);
@@ -109,6 +117,8 @@ fn run(command: Command) -> Result<(), String> {
             secure_cookies,
             pool_size,
             ip_header,
+            press,
+            press_building,
         } => {
             let filter = EnvFilter::try_from_env("HELIANT_LOG")
                 .unwrap_or_else(|_| EnvFilter::new("info,rocket=off,_=off"));
@@ -133,7 +143,10 @@ fn run(command: Command) -> Result<(), String> {
                 }
                 println!("Ctrl-C ends it; the data stays.");
             }
-            let settings = Settings { database_url, web, secure_cookies, pool_size, ip_header };
+            let own = || press::beside(&std::env::current_exe().unwrap_or_default());
+            let press = PressSettings::new(press.unwrap_or_else(own), press_building);
+            let settings =
+                Settings { database_url, web, secure_cookies, pool_size, ip_header, press };
             rocket::tokio::runtime::Runtime::new()
                 .map_err(|e| e.to_string())?
                 .block_on(async move { rocket(settings, address, port).launch().await })

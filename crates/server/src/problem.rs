@@ -43,6 +43,13 @@ pub enum ApiError {
     WrittenByNewer,
     /// Others were faster each time it was tried.
     Busy,
+    /// The pack is not set yet.
+    NotSetYet,
+    /// Somebody has too many packs waiting.
+    TooManyWaiting {
+        /// How many may.
+        most: i64,
+    },
     /// The database does not answer.
     DatabaseAway,
     /// A fault of ours.
@@ -95,7 +102,10 @@ impl ApiError {
                 Status::TooManyRequests,
                 "too-many-attempts",
                 "Too many wrong passwords",
-                format!("Try again in {} minutes.", wait_s.div_ceil(60)),
+                match wait_s {
+                    0..=90 => format!("Try again in {wait_s} seconds."),
+                    _ => format!("Try again in {} minutes.", wait_s.div_ceil(60)),
+                },
             ),
             E::Forbidden { needs } => (
                 Status::Forbidden,
@@ -160,6 +170,18 @@ impl ApiError {
                 "busy",
                 "Too many at once",
                 "Nothing was written: try it again in a moment.".to_owned(),
+            ),
+            E::NotSetYet => (
+                Status::Conflict,
+                "not-set-yet",
+                "The pack is not set yet",
+                "Ask for it first; it is ready a little later.".to_owned(),
+            ),
+            E::TooManyWaiting { most } => (
+                Status::TooManyRequests,
+                "too-many-waiting",
+                "Too many packs wait",
+                format!("{most} of yours may wait at once: ask again when one is ready."),
             ),
             E::DatabaseAway => (
                 Status::ServiceUnavailable,
@@ -250,6 +272,18 @@ impl From<diesel::result::Error> for ApiError {
             {
                 ApiError::DatabaseAway
             }
+            // A text holds every character but one.
+            Error::DatabaseError(_, info)
+                if info.message().contains("\\u0000")
+                    || info.message().contains("0x00")
+                    || info.message().contains("escape sequence") =>
+            {
+                ApiError::invalid("", "holds a NUL character", "take it out")
+            }
+            // Diesel does not send a text with a NUL to begin with.
+            Error::InvalidCString(_) => {
+                ApiError::invalid("", "holds a NUL character", "take it out")
+            }
             other => ApiError::Internal(other.to_string()),
         }
     }
@@ -272,6 +306,8 @@ mod tests {
             ApiError::TooLarge { limit: 4096 },
             ApiError::WrittenByNewer,
             ApiError::Busy,
+            ApiError::NotSetYet,
+            ApiError::TooManyWaiting { most: 20 },
             ApiError::DatabaseAway,
             ApiError::Internal("secret".to_owned()),
         ];
@@ -286,7 +322,7 @@ mod tests {
                 "{detail}"
             );
         }
-        assert!(ApiError::TooManyAttempts { wait_s: 61 }.parts().3.contains("2 minutes"));
+        assert!(ApiError::TooManyAttempts { wait_s: 91 }.parts().3.contains("2 minutes"));
     }
 
     #[test]

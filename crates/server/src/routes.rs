@@ -1,6 +1,7 @@
 //! The API, one file per noun.
 
 pub mod accounts;
+pub mod consequences;
 pub mod events;
 pub mod health;
 pub mod jobs;

@@ -22,7 +22,24 @@ diesel::table! {
     }
 }
 diesel::table! {
-    sign_in_failures (id) { id -> BigInt, sign_in -> Text, address -> Text, at -> Timestamptz, }
+    sign_in_failures (id) {
+        id -> BigInt,
+        sign_in -> Text,
+        address -> Text,
+        at -> Timestamptz,
+        device -> Nullable<Binary>,
+    }
+}
+diesel::table! {
+    devices (token_hash) { token_hash -> Binary, account_id -> Uuid, seen_at -> Timestamptz, }
+}
+diesel::table! {
+    password_links (token_hash) {
+        token_hash -> Binary,
+        account_id -> Uuid,
+        made_by -> Text,
+        expires_at -> Timestamptz,
+    }
 }
 diesel::table! {
     jobs (id) {
@@ -37,6 +54,7 @@ diesel::table! {
         updated_by -> Text,
         readings_n -> Integer,
         serials -> Array<Text>,
+        sheets -> Array<Text>,
     }
 }
 diesel::table! {
@@ -83,5 +101,38 @@ diesel::table! {
         at -> Timestamptz,
     }
 }
+diesel::table! {
+    packs (job_id, revision, readings_n) {
+        job_id -> Uuid,
+        revision -> Integer,
+        readings_n -> Integer,
+        edition -> Text,
+        state -> Text,
+        phase -> Text,
+        asked_by -> Text,
+        asked_by_id -> Nullable<Uuid>,
+        asked_at -> Timestamptz,
+        begun_at -> Nullable<Timestamptz>,
+        alive_at -> Nullable<Timestamptz>,
+        took_ms -> Nullable<Integer>,
+        problem -> Nullable<Text>,
+        pdf -> Nullable<Binary>,
+    }
+}
+diesel::table! {
+    consequences (kind, sheet, revision, job_id) {
+        kind -> Text,
+        sheet -> Text,
+        revision -> Integer,
+        job_id -> Uuid,
+        job_revision -> Integer,
+        edition -> Text,
+        worst -> SmallInt,
+        effect -> Nullable<Jsonb>,
+    }
+}
 diesel::joinable!(sessions -> accounts (account_id));
-diesel::allow_tables_to_appear_in_same_query!(sessions, accounts);
+diesel::joinable!(packs -> jobs (job_id));
+diesel::joinable!(devices -> accounts (account_id));
+diesel::allow_tables_to_appear_in_same_query!(sessions, accounts, devices);
+diesel::allow_tables_to_appear_in_same_query!(packs, jobs);

@@ -1,13 +1,19 @@
 //! The database: one pool, one transaction per use case. The server keeps nothing of its own.
 
 pub mod accounts;
+pub mod attempts;
+pub mod consequences;
 pub mod jobs;
 pub mod library;
+pub mod packs;
+pub mod sessions;
 
 use std::time::Duration;
 
-use diesel::PgConnection;
+use diesel::migration::{Migration, MigrationSource};
+use diesel::pg::Pg;
 use diesel::r2d2::{ConnectionManager, Pool};
+use diesel::{PgConnection, RunQueryDsl};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 use heliant_core::job::VERSION;
 
@@ -25,14 +31,45 @@ fn version_of(column: i32) -> u32 {
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
 
-/// Brings a database up to the current schema.
+/// Brings a database up to the current schema. Of several servers that start at once, one does it
+/// and the others wait.
 ///
 /// # Errors
-/// Where the database does not answer or a migration fails.
+/// Where the database does not answer, a migration fails, or a newer program has been there.
 pub fn migrate(url: &str) -> Result<(), String> {
     use diesel::Connection;
     let mut connection = PgConnection::establish(url).map_err(|e| e.to_string())?;
+    // Held until the connection ends: migrations are transactions of their own.
+    diesel::sql_query(format!("SELECT pg_advisory_lock({START})"))
+        .execute(&mut connection)
+        .map_err(|e| e.to_string())?;
+    let applied = connection.applied_migrations().map_err(|e| e.to_string())?;
+    let known = MigrationSource::<Pg>::migrations(&MIGRATIONS).map_err(|e| e.to_string())?;
+    let known: Vec<String> = known.iter().map(|m| m.name().version().to_string()).collect();
+    let newer: Vec<String> =
+        applied.iter().map(ToString::to_string).filter(|v| !known.contains(v)).collect();
+    if !newer.is_empty() {
+        return Err(format!(
+            "the database is of a newer version of the program (it has {}, this one knows up to \
+             {}): nothing was changed. Start the newer program, or restore the backup from before \
+             the upgrade; docs/operation.md says how.",
+            newer.join(", "),
+            known.last().map_or("nothing", String::as_str),
+        ));
+    }
     connection.run_pending_migrations(MIGRATIONS).map_err(|e| e.to_string())?;
+    Ok(())
+}
+
+/// What a server that starts locks.
+const START: i64 = 0x4865_6c69;
+
+/// Waits, in a transaction, until no other server is starting.
+///
+/// # Errors
+/// Of the database.
+pub(crate) fn lock_for_start(db: &mut PgConnection) -> Result<(), ApiError> {
+    diesel::sql_query(format!("SELECT pg_advisory_xact_lock({START})")).execute(db)?;
     Ok(())
 }
 
@@ -64,11 +101,19 @@ impl Store {
         &self,
         work: impl FnOnce(&mut PgConnection) -> Result<T, ApiError> + Send + 'static,
     ) -> Result<T, ApiError> {
-        let pool = self.pool.clone();
-        let result = tokio::task::spawn_blocking(move || {
-            let mut connection = pool.get().map_err(|_| ApiError::DatabaseAway)?;
-            work(&mut connection)
-        });
+        let store = self.clone();
+        let result = tokio::task::spawn_blocking(move || store.here(work));
         result.await.map_err(|e| ApiError::Internal(e.to_string()))?
+    }
+
+    /// Runs a use case on this thread, which must not be an async one.
+    ///
+    /// # Errors
+    /// That of the use case, or that the database does not answer.
+    pub fn here<T>(
+        &self,
+        work: impl FnOnce(&mut PgConnection) -> Result<T, ApiError>,
+    ) -> Result<T, ApiError> {
+        work(&mut *self.pool.get().map_err(|_| ApiError::DatabaseAway)?)
     }
 }

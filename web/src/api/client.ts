@@ -139,6 +139,8 @@ export type SheetLine = S["SheetLine"];
 export type Judged = Omit<S["Judged"], "figures"> & { figures: Figure[] };
 export type About = S["About"];
 export type Consequences = S["Consequences"];
+export type PackView = S["PackView"];
+export type AccountLine = S["AccountLine"];
 export type Change = S["Change"];
 export type Stop = S["Stop"];
 export type Imported = S["Imported"];
@@ -280,6 +282,10 @@ export const api = {
   /** An edit of the plan that keeps its references whole. */
   command: (job: Job, command: Command) =>
     taken(http.POST("/api/command", { body: { job, command } })),
+  /** How the pack of a job as it is now stands. */
+  pack: (id: string) => taken<PackView>(http.GET("/api/jobs/{id}/pack", job(id))),
+  askPack: (id: string) => taken<PackView>(http.POST("/api/jobs/{id}/pack", job(id))),
+  cancelPack: (id: string) => taken<unknown>(http.DELETE("/api/jobs/{id}/pack", job(id))),
   revisions: (id: string) => taken<RevisionLine[]>(http.GET("/api/jobs/{id}/revisions", job(id))),
   library: () => taken<Library>(http.GET("/api/library")),
   choices: (school: School) =>
@@ -308,9 +314,13 @@ export const api = {
     taken<Field[]>(http.GET("/api/sheets/{kind}/fields", { params: { path: { kind } } })),
   judgeSheet: (body: S["JudgeSheet"]) =>
     taken(http.POST("/api/sheets/judge", { body })) as Promise<Judged>,
-  addSheet: (body: S["NewSheet"]) => taken<Consequences>(http.POST("/api/sheets", { body })),
-  consequences: (kind: SheetKind, key: string) =>
-    taken<Consequences>(http.GET("/api/sheets/{kind}/{sheet}/consequences", sheet(kind, key))),
+  addSheet: (body: S["NewSheet"]) => taken<S["KeptSheet"]>(http.POST("/api/sheets", { body })),
+  consequences: (kind: SheetKind, key: string, page: number) =>
+    taken<Consequences>(
+      http.GET("/api/sheets/{kind}/{sheet}/consequences", {
+        params: { path: { kind, sheet: key }, query: { page } },
+      }),
+    ),
   retireSheet: (kind: SheetKind, key: string, retired: boolean) =>
     taken(
       http.POST("/api/sheets/{kind}/{sheet}/retire", { ...sheet(kind, key), body: { retired } }),
@@ -324,7 +334,16 @@ export const api = {
     taken(http.POST("/api/sums/{name}/job", sum(name, school, inputs))),
   weather: (text: string) => taken<Weather>(http.POST("/api/weather", asText<string>(text))),
   demoWeather: () => taken<string>(http.GET("/api/weather/demo", { parseAs: "text" })),
-  accounts: () => taken<Account[]>(http.GET("/api/accounts")),
+  changePassword: (old: string, fresh: string) =>
+    taken<unknown>(http.PUT("/api/session/password", { body: { old, new: fresh } })),
+  resetPassword: (token: string, password: string) =>
+    taken<unknown>(http.POST("/api/session/reset", { body: { token, password } })),
+  accounts: () => taken<AccountLine[]>(http.GET("/api/accounts")),
+  /** Forgets the wrong passwords for a name. */
+  unlock: (id: string) => taken<unknown>(http.POST("/api/accounts/{id}/unlock", job(id))),
+  /** A link by which somebody sets a new password, once. */
+  passwordLink: (id: string) =>
+    taken<S["PasswordLink"]>(http.POST("/api/accounts/{id}/password-link", job(id))),
   addAccount: (body: S["AccountEntry"]) => taken<Account>(http.POST("/api/accounts", { body })),
   changeAccount: (id: string, body: S["AccountChange"]) =>
     taken<Account>(http.PATCH("/api/accounts/{id}", { ...job(id), body })),

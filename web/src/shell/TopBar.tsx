@@ -43,8 +43,8 @@ function SavingSaid() {
   }
 }
 
-export function TopBar({ onFind }: { onFind: () => void }) {
-  const { draft, view, canPlan, canRead } = useBench();
+export function TopBar({ onFind, onPack }: { onFind: () => void; onPack: () => void }) {
+  const { draft, canPlan, canRead } = useBench();
   return (
     <header
       className={clsx(
@@ -76,12 +76,7 @@ export function TopBar({ onFind }: { onFind: () => void }) {
       >
         Find or do <kbd className="rounded border border-line px-1.5 text-xs">/</kbd>
       </button>
-      <Button
-        className="max-md:hidden"
-        onClick={() => {
-          window.open(`/api/jobs/${view.id}/pack.pdf`, "_blank", "noopener");
-        }}
-      >
+      <Button className="max-md:hidden" onClick={onPack}>
         Print pack
       </Button>
     </header>

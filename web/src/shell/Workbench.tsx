@@ -13,7 +13,9 @@ import { Drop } from "./Drop";
 import { FindOrDo } from "./FindOrDo";
 import { KeysHelp } from "./KeysHelp";
 import { Notice } from "./Notice";
+import { Pack } from "./Pack";
 import { TopBar } from "./TopBar";
+import { Dialog } from "../ui/Dialog";
 import { useJobActions } from "./useJobActions";
 import { WatchBanner } from "./WatchBanner";
 import { built, type PlannedStage, type StageModule } from "./stage";
@@ -88,7 +90,9 @@ function Open({ view, said, account, stages }: OpenProps) {
   useEvents(
     useCallback(
       (heard: Heard) => {
-        if (heard.job === undefined || heard.job === view.id) void editor.refresh(heard);
+        const { what, ...rest } = heard;
+        if (what === "pack" || (heard.job !== undefined && heard.job !== view.id)) return;
+        void editor.refresh({ ...rest, what });
       },
       [editor, view.id],
     ),
@@ -125,9 +129,13 @@ function Frame() {
   const navigate = useNavigate();
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);
+  const [printing, setPrinting] = useState(false);
   const actions = useJobActions(
     useCallback(() => {
       setHelping(true);
+    }, []),
+    useCallback(() => {
+      setPrinting(true);
     }, []),
   );
   useEffect(() => {
@@ -175,6 +183,9 @@ function Frame() {
           onFind={() => {
             setFinding(true);
           }}
+          onPack={() => {
+            setPrinting(true);
+          }}
         />
         <WatchBanner />
         <div className="min-h-0 grow">
@@ -197,6 +208,15 @@ function Frame() {
           setHelping(false);
         }}
       />
+      <Dialog
+        title="The pack"
+        open={printing}
+        onClose={() => {
+          setPrinting(false);
+        }}
+      >
+        <Pack ask />
+      </Dialog>
       <Conflict />
     </div>
   );

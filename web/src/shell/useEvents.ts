@@ -1,11 +1,11 @@
 /** Live updates: what others save and read, as the server hears of it. One connection per tab. */
 import { useEffect } from "react";
 
-/** `what` is "saved" or "read"; an empty event means something may have been missed. */
+/** `what` is what became of the job, or that its pack is further on; an empty event means something may have been missed. */
 export interface Heard {
   job?: string;
   revision?: number;
-  what?: "saved" | "read";
+  what?: "saved" | "read" | "pack";
 }
 
 type Listener = (heard: Heard) => void;

@@ -13,7 +13,7 @@ import { useBench } from "./bench";
 import { built } from "./stage";
 import { toggleTheme } from "./useTheme";
 
-export function useJobActions(onHelp: () => void): (typed: string) => Action[] {
+export function useJobActions(onHelp: () => void, onPack: () => void): (typed: string) => Action[] {
   const { view, stages: all, draft, editor, canPlan, company, canUndo, canRedo } = useBench();
   const navigate = useNavigate();
   const queries = useQueryClient();
@@ -77,9 +77,7 @@ export function useJobActions(onHelp: () => void): (typed: string) => Action[] {
         id: "pack",
         label: "Print the pack",
         also: "pdf paper",
-        run: () => {
-          window.open(`/api${base}/pack.pdf`, "_blank", "noopener");
-        },
+        run: onPack,
       },
       {
         id: "export",
@@ -141,5 +139,18 @@ export function useJobActions(onHelp: () => void): (typed: string) => Action[] {
     };
     const fixed = [...plan, ...stages, ...rest, ...checks];
     return (typed) => [...counted(typed), ...fixed];
-  }, [view, all, draft.job, editor, canPlan, company, canUndo, canRedo, navigate, queries, onHelp]);
+  }, [
+    view,
+    all,
+    draft.job,
+    editor,
+    canPlan,
+    company,
+    canUndo,
+    canRedo,
+    navigate,
+    queries,
+    onHelp,
+    onPack,
+  ]);
 }

@@ -1,5 +1,11 @@
 /** A button; the main one of a screen is copper. */
 import { clsx } from "clsx";
+/** A link that looks like a button. */
+export const linkLook = clsx(
+  "inline-grid min-h-10 place-items-center rounded-md border px-4 text-sm font-bold",
+  "max-md:min-h-12 max-md:text-base",
+);
+
 type ButtonProps = React.ComponentProps<"button"> & { main?: boolean };
 
 export function Button({ main = false, className = "", ...rest }: ButtonProps) {

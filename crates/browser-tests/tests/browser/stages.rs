@@ -1,9 +1,14 @@
 //! Each stage's own forms and lists.
 
+use std::time::Duration;
+
 use heliant_browser_tests::{Application, Driver};
 use thirtyfour::prelude::*;
 
 use crate::planning::desk;
+
+/// How long a pack may take, unoptimised and beside other tests.
+const PRESS: Duration = Duration::from_secs(240);
 
 #[tokio::test(flavor = "multi_thread")]
 async fn the_panel_is_entered_and_its_rules_follow() -> WebDriverResult<()> {
@@ -144,7 +149,13 @@ async fn a_box_is_set_into_a_way_and_taken_out_again() -> WebDriverResult<()> {
 async fn the_pack_and_the_file_are_there_for_whoever_looks() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "inspector", "Quarry Cottage", "Hand over").await?;
-    let pack = page.button("Print the pack (PDF)").await?.attr("href").await?.expect("a link");
+    // Asked for from the top, seen on the page too.
+    page.press("Print pack").await?;
+    let dialog = "//*[@role='dialog']//*[@data-testid='pack']";
+    page.see(By::XPath(dialog)).await?;
+    page.browser.action_chain().send_keys(Key::Escape).perform().await?;
+    let link = page.see_within(By::LinkText("Open the pack (PDF)"), PRESS).await?;
+    let pack = link.attr("href").await?.expect("a link");
     let file = page.button("Export the job file").await?.attr("href").await?.expect("a link");
     for (link, kind, start) in [(pack, "application/pdf", "%PDF-"), (file, "application/json", "{")]
     {

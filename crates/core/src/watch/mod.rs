@@ -87,6 +87,70 @@ fn newly(before: &Report, after: &Report, verdict: Verdict) -> Vec<Stop> {
     now.map(|c| Stop { check: c.clone(), over: c.margin.map(|m| -m) }).collect()
 }
 
+/// A job before and after it takes a newer revision.
+struct Taken {
+    before: Report,
+    after: Report,
+    accept: Vec<Edit>,
+    taken: Job,
+    known: Library,
+}
+
+impl Taken {
+    fn of(job: &Job, library: &Library, old: &DataSheet, new: &DataSheet) -> Taken {
+        let before = evaluate(job, library, &[]);
+        let mut known = library.clone();
+        new.clone().put_into(&mut known);
+        let accept = job.replacing(new.kind(), &old.reference(), &new.reference());
+        let taken = applied(job, &accept).unwrap_or_else(|| job.clone());
+        let after = evaluate(&taken, &known, &[]);
+        Taken { before, after, accept, taken, known }
+    }
+
+    fn newly(&self, verdict: Verdict) -> Vec<Stop> {
+        newly(&self.before, &self.after, verdict)
+    }
+}
+
+/// The reason a job keeps a revision in place of a newer one, where somebody decided so.
+fn kept(job: &Job, old: &DataSheet, new: &DataSheet) -> Option<String> {
+    let (from, to) = (old.reference().revision, new.reference());
+    let kept = job.kept_sheets.iter().find(|k| {
+        k.kind == new.kind() && k.sheet == to.sheet && k.revision == from && k.newer == to.revision
+    });
+    kept.map(|k| k.reason.clone())
+}
+
+/// What a newer revision does to a job, without a way to mend it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Effect {
+    /// The revision the job holds.
+    pub holds: u32,
+    /// What would no longer hold.
+    pub stops: Vec<Stop>,
+    /// What would come to a caution.
+    pub cautions: Vec<Stop>,
+    /// The reason the older one is kept, where somebody decided so.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub kept: Option<String>,
+}
+
+/// What a newer revision does to a job; none where the job holds no older one.
+pub fn effect(job: &Job, library: &Library, new: &DataSheet) -> Option<Effect> {
+    let to = new.reference();
+    let old = library.sheets().into_iter().find(|s| {
+        let own = s.reference();
+        s.kind() == new.kind() && own.sheet == to.sheet && own.revision < to.revision
+    })?;
+    let seen = Taken::of(job, library, &old, new);
+    Some(Effect {
+        holds: old.reference().revision,
+        stops: seen.newly(Verdict::Fail),
+        cautions: seen.newly(Verdict::Warn),
+        kept: kept(job, &old, new),
+    })
+}
+
 /// What a newer revision does to a job. `others` are inverters that might take its place.
 pub fn watch(
     job: &Job,
@@ -95,13 +159,9 @@ pub fn watch(
     new: &DataSheet,
     others: &[InverterSheet],
 ) -> Watch {
-    let before = evaluate(job, library, &[]);
-    let mut known = library.clone();
-    new.clone().put_into(&mut known);
-    let accept = job.replacing(new.kind(), &old.reference(), &new.reference());
-    let taken = applied(job, &accept).unwrap_or_else(|| job.clone());
-    let after = evaluate(&taken, &known, &[]);
-    let stops = newly(&before, &after, Verdict::Fail);
+    let seen = Taken::of(job, library, old, new);
+    let (stops, cautions) = (seen.newly(Verdict::Fail), seen.newly(Verdict::Warn));
+    let Taken { before, after, accept, taken, known } = seen;
     let healed = |c: &&Check| {
         c.verdict == Verdict::Fail
             && after.checks.iter().any(|a| same_check(a, c) && a.verdict < Verdict::Fail)
@@ -112,21 +172,17 @@ pub fn watch(
         Mending { job, taken: &taken, known, before: &before, accept: &accept }.repairs(new, others)
     };
     let head = new.head();
-    let (from, to) = (old.reference().revision, new.reference());
-    let kept = job.kept_sheets.iter().find(|k| {
-        k.kind == new.kind() && k.sheet == to.sheet && k.revision == from && k.newer == to.revision
-    });
     Watch {
         kind: new.kind(),
         name: format!("{} {}", head.maker, head.model),
-        from,
-        to: to.revision,
-        sheet: to.sheet,
+        from: old.reference().revision,
+        to: head.revision,
+        sheet: head.sheet.to_owned(),
         changes: changes(old, new),
-        cautions: newly(&before, &after, Verdict::Warn),
+        cautions,
         healed_n: before.checks.iter().filter(healed).count() as u32,
         stops,
-        kept: kept.map(|k| k.reason.clone()),
+        kept: kept(job, old, new),
         accept,
         repairs,
     }

@@ -7,13 +7,15 @@ use std::time::Duration;
 
 use diesel::{Connection, PgConnection, RunQueryDsl};
 use rocket::State;
+use rocket::http::CookieJar;
 use rocket::response::stream::{Event, EventStream};
 use rocket::tokio::select;
 use rocket::tokio::sync::broadcast::{Sender, channel, error::RecvError};
 use rocket::{Shutdown, get};
 
-use crate::guard::Guarded;
+use crate::guard::{COOKIE, Guarded};
 use crate::problem::ApiError;
+use crate::store::{Store, sessions};
 
 /// Hands what the database notifies to the browsers of this process. Dropping it ends the thread
 /// that listens and waits for it: no connection is in use while the process ends.
@@ -86,8 +88,21 @@ fn pump(url: &str, sender: &Sender<String>, ended: &mpsc::Receiver<()>) -> Resul
     Ok(())
 }
 
-/// Says `{"job": id, "revision": n, "what": "saved" or "read"}` whenever a job was saved or read;
-/// `{}` where something may have been missed.
+/// What is said where sessions have ended: not handed on, each stream looks at its own.
+const ENDED: &str = r#"{"what":"ended"}"#;
+
+/// How often a stream looks whether its session still holds.
+const LOOK: Duration = Duration::from_secs(60);
+
+/// Whether a session still holds; a database that is away is no reason to end.
+async fn holds(store: &Store, token: &str) -> bool {
+    let token = token.to_owned();
+    let found = store.run(move |db| sessions::account(db, &token)).await;
+    !matches!(found, Ok(None))
+}
+
+/// Says `{"job": id, "revision": n, "what": "saved", "read" or "pack"}` whenever a job was saved or
+/// read or its pack is further on; `{}` where something may have been missed. Ends with the session.
 #[utoipa::path(
     context_path = "/api",
     tag = "events",
@@ -98,10 +113,14 @@ fn pump(url: &str, sender: &Sender<String>, ended: &mpsc::Receiver<()>) -> Resul
 #[get("/events")]
 pub async fn events(
     signed: Guarded,
+    cookies: &CookieJar<'_>,
     events: &State<Events>,
+    store: &State<Store>,
     mut end: Shutdown,
 ) -> Result<EventStream![], ApiError> {
     signed?;
+    let token = cookies.get(COOKIE).map(|c| c.value().to_owned()).ok_or(ApiError::SignedOut)?;
+    let store = Store::clone(store);
     let mut receiver = events.sender.subscribe();
     Ok(EventStream! {
         loop {
@@ -111,8 +130,15 @@ pub async fn events(
                     Err(RecvError::Lagged(_)) => "{}".to_owned(),
                     Err(RecvError::Closed) => break,
                 },
+                () = rocket::tokio::time::sleep(LOOK) => ENDED.to_owned(),
                 () = &mut end => break,
             };
+            if payload == ENDED {
+                if holds(&store, &token).await {
+                    continue;
+                }
+                break;
+            }
             yield Event::data(payload);
         }
     })

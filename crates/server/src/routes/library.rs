@@ -1,32 +1,29 @@
 //! The company's data sheets: list, enter, judge, import, export, retire, and which jobs a newer
 //! one concerns.
 
-use diesel::Connection;
-use heliant_core::figure::Verdict;
+use diesel::{Connection, PgConnection};
 use heliant_core::job::{Choices, MAX_FILE_BYTES, Problem, choices};
 use heliant_core::library::entry::read;
 use heliant_core::library::table::{Becomes, PreviewRow, preview, read_csv, read_json, write_csv};
-use heliant_core::library::{About, DataSheet, Field, Library, SheetKind};
+use heliant_core::library::{About, Field, Library, SheetKind};
 use heliant_core::school::School;
 use heliant_core::sheets::{Judged, judge as judge_sheet};
-use heliant_core::watch::{Change, Stop, changes, watch};
 use rocket::data::Data;
 use rocket::http::{ContentType, Header};
 use rocket::serde::json::Json;
 use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
-use uuid::Uuid;
 
 use super::jobs::Attachment;
 use super::{body_json, body_text, parsed};
 use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
-use crate::records::Stored;
+use crate::store::Store;
 use crate::store::accounts::Role;
 use crate::store::library::{self as store_library, Origin, SheetLine};
-use crate::store::{Store, jobs as store_jobs};
+use crate::watching::Watching;
 
 /// Every data sheet with every revision.
 #[utoipa::path(
@@ -81,7 +78,7 @@ pub async fn sheets(
     Ok(Json(store.run(store_library::lines).await?))
 }
 
-fn kind_of(word: &str) -> Result<SheetKind, ApiError> {
+pub(super) fn kind_of(word: &str) -> Result<SheetKind, ApiError> {
     SheetKind::of(word).ok_or(ApiError::NotFound("kind of data sheet"))
 }
 
@@ -154,91 +151,25 @@ pub struct NewSheet {
     pub document: serde_json::Value,
 }
 
-/// A job a newer revision concerns.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct Concerned {
-    /// The job.
-    pub id: Uuid,
-    /// Its name.
-    pub name: String,
-    /// The revision it holds.
-    pub holds: u32,
-    /// What would no longer hold.
-    pub stops: Vec<Stop>,
-    /// What would come to a caution.
-    pub cautions: Vec<Stop>,
-    /// The reason the older one is kept.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub kept: Option<String>,
+/// A revision that was kept.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct KeptSheet {
+    /// Kind.
+    pub kind: SheetKind,
+    /// Key of the sheet.
+    pub sheet: String,
+    /// The revision.
+    pub revision: u32,
 }
 
-/// What a revision changes, and for whom.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct Consequences {
-    /// The fields that differ from the revision before.
-    pub changes: Vec<Change>,
-    /// The jobs that hold an older one.
-    pub jobs: Vec<Concerned>,
-}
-
-/// What is looked at for a newer revision: the company's sheets, and the jobs that hold the sheet.
-fn concerning(
-    db: &mut diesel::PgConnection,
-    kind: SheetKind,
-    sheet: &str,
-) -> Result<(Library, Vec<Stored>), ApiError> {
-    let ids = store_library::jobs_with(db, kind, sheet)?;
-    let jobs = ids.into_iter().map(|id| store_jobs::get(db, id, None));
-    let jobs = jobs.collect::<Result<_, _>>()?;
-    Ok((store_library::all(db)?, jobs))
-}
-
-/// What the newest revision of a sheet changes, and for which of the jobs.
-fn consequences(
-    library: &Library,
-    jobs: Vec<Stored>,
-    kind: SheetKind,
-    sheet: &str,
-) -> Result<Consequences, ApiError> {
-    let mut revisions: Vec<DataSheet> = library
-        .sheets()
-        .into_iter()
-        .filter(|s| s.kind() == kind && s.head().sheet == sheet)
-        .collect();
-    revisions.sort_by_key(|s| s.head().revision);
-    let Some(newest) = revisions.pop() else { return Err(ApiError::NotFound("data sheet")) };
-    let changes = revisions.last().map_or_else(Vec::new, |old| changes(old, &newest));
-    let concerned = |stored: Stored| {
-        let held = &stored.document.library;
-        let older = |s: &DataSheet| {
-            let head = s.head();
-            s.kind() == kind && head.sheet == sheet && head.revision < newest.head().revision
-        };
-        let old = held.sheets().into_iter().find(older)?;
-        let seen = watch(&stored.document.job, held, &old, &newest, &[]);
-        Some(Concerned {
-            id: stored.id,
-            name: stored.document.job.name,
-            holds: old.head().revision,
-            stops: seen.stops,
-            cautions: seen.cautions,
-            kept: seen.kept,
-        })
-    };
-    let mut jobs: Vec<Concerned> = jobs.into_iter().filter_map(concerned).collect();
-    let worst = |j: &Concerned| if j.stops.is_empty() { Verdict::Warn } else { Verdict::Fail };
-    jobs.sort_by_key(|j| std::cmp::Reverse(worst(j)));
-    Ok(Consequences { changes, jobs })
-}
-
-/// Keeps a revision, and says which jobs it concerns.
+/// Keeps a revision. Which jobs it concerns is looked at in the background.
 #[utoipa::path(
     operation_id = "add_sheet",
     context_path = "/api",
     tag = "library",
     request_body = NewSheet,
     responses(
-        (status = 200, body = Consequences),
+        (status = 200, body = KeptSheet),
         (status = 422, body = ProblemBody),
     ),
 )]
@@ -247,7 +178,8 @@ pub async fn add(
     signed: Guarded,
     data: Data<'_>,
     store: &State<Store>,
-) -> Result<Json<Consequences>, ApiError> {
+    watching: &State<Watching>,
+) -> Result<Json<KeptSheet>, ApiError> {
     let signed = signed?;
     let by = signed.at_least(Role::Designer)?.name.clone();
     let new: NewSheet = body_json(data).await?;
@@ -268,48 +200,19 @@ pub async fn add(
         return Err(ApiError::Invalid(problems));
     }
     let (kind, r) = (sheet.kind(), sheet.reference());
-    let key = r.sheet.clone();
-    let (library, jobs) = store
-        .run(move |db| {
-            db.transaction(|db| {
-                if !store_library::put(db, &sheet, Origin { by: &by, document: &from })? {
-                    let text = format!("{} revision {} is there", r.sheet, r.revision);
-                    return Err(ApiError::invalid(
-                        "/document/revision",
-                        text,
-                        "a revision never changes: take the next number",
-                    ));
-                }
-                concerning(db, kind, &r.sheet)
-            })
-        })
-        .await?;
-    Ok(Json(computed(move || consequences(&library, jobs, kind, &key)).await??))
-}
-
-/// What the newest revision of a sheet changes, and the jobs that hold an older one.
-#[utoipa::path(
-    operation_id = "sheet_consequences",
-    context_path = "/api",
-    tag = "library",
-    params(("kind" = SheetKind, Path), ("sheet" = String, Path)),
-    responses(
-        (status = 200, body = Consequences),
-        (status = 404, body = ProblemBody),
-    ),
-)]
-#[get("/sheets/<kind>/<sheet>/consequences")]
-pub async fn concerned(
-    signed: Guarded,
-    kind: &str,
-    sheet: &str,
-    store: &State<Store>,
-) -> Result<Json<Consequences>, ApiError> {
-    signed?;
-    let (kind, sheet) = (kind_of(kind)?, sheet.to_owned());
-    let key = sheet.clone();
-    let (library, jobs) = store.run(move |db| concerning(db, kind, &key)).await?;
-    Ok(Json(computed(move || consequences(&library, jobs, kind, &sheet)).await??))
+    let kept = KeptSheet { kind, sheet: r.sheet, revision: r.revision };
+    let put = move |db: &mut PgConnection| {
+        store_library::put(db, &sheet, Origin { by: &by, document: &from })
+    };
+    if !store.run(put).await? {
+        return Err(ApiError::invalid(
+            "/document/revision",
+            format!("{} revision {} is there", kept.sheet, kept.revision),
+            "a revision never changes: take the next number",
+        ));
+    }
+    watching.ask(kind, &kept.sheet);
+    Ok(Json(kept))
 }
 
 /// Whether a sheet is offered.

@@ -1,11 +1,13 @@
-//! Signing in and out.
+//! Signing in and out, and passwords.
 
+use heliant_core::job::Problem;
 use rocket::State;
 use rocket::data::Data;
 use rocket::delete;
 use rocket::get;
 use rocket::http::{Cookie, CookieJar, SameSite, Status};
 use rocket::post;
+use rocket::put;
 use rocket::serde::json::Json;
 use rocket::time::Duration;
 use serde::Deserialize;
@@ -13,10 +15,13 @@ use utoipa::ToSchema;
 
 use super::body_json;
 use crate::Settings;
-use crate::guard::{COOKIE, Caller, Guarded};
+use crate::guard::{COOKIE, Caller, DEVICE, Guarded};
+use crate::hashing::Hasher;
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::Store;
-use crate::store::accounts::{self, Account, SESSION_DAYS};
+use crate::store::accounts::{self, Account, MIN_PASSWORD, MOST_NAME, MOST_PASSWORD};
+use crate::store::attempts::{self, Attempt};
+use crate::store::sessions::{self, DEVICE_DAYS, SESSION_DAYS};
 
 /// Name and password.
 #[derive(Debug, Deserialize, ToSchema)]
@@ -30,7 +35,7 @@ pub struct SignIn {
     pub password: String,
 }
 
-/// Signs in: sets the session cookie.
+/// Signs in: sets the session cookie, and one by which the device is known.
 #[utoipa::path(
     context_path = "/api",
     tag = "session",
@@ -38,7 +43,9 @@ pub struct SignIn {
     responses(
         (status = 200, body = Account),
         (status = 401, body = ProblemBody),
+        (status = 422, body = ProblemBody),
         (status = 429, body = ProblemBody),
+        (status = 503, body = ProblemBody),
     ),
 )]
 #[post("/session", data = "<data>")]
@@ -47,21 +54,85 @@ pub async fn sign_in(
     data: Data<'_>,
     cookies: &CookieJar<'_>,
     store: &State<Store>,
+    hasher: &State<Hasher>,
     settings: &State<Settings>,
 ) -> Result<Json<Account>, ApiError> {
     let caller = caller?;
     let body: SignIn = body_json(data).await?;
-    let (account, token) = store
-        .run(move |db| accounts::sign_in(db, &body.sign_in, &body.password, &caller.0))
+    let name = body.sign_in.trim().to_lowercase();
+    let [session, device] = [COOKIE, DEVICE].map(|c| value(cookies, c));
+    if name.chars().count() > MOST_NAME || body.password.len() > MOST_PASSWORD {
+        return Err(ApiError::WrongPassword);
+    }
+    let (found, right) =
+        checked(store, hasher, name, caller.0, session, device.clone(), body.password).await?;
+    let Some((account, _)) = found.filter(|(a, _)| right && !a.disabled) else {
+        return Err(ApiError::WrongPassword);
+    };
+    let id = account.id;
+    let (token, device) = store
+        .run(move |db| Ok((sessions::open(db, id)?, sessions::know(db, id, device.as_deref())?)))
         .await?;
-    let cookie = Cookie::build((COOKIE, token))
+    let secure = settings.secure_cookies;
+    cookies.add(cookie(COOKIE, token, SESSION_DAYS, "/", secure));
+    // Only signing in asks for the device.
+    cookies.add(cookie(DEVICE, device, DEVICE_DAYS, "/api/session", secure));
+    Ok(Json(account))
+}
+
+fn value(cookies: &CookieJar<'_>, name: &str) -> Option<String> {
+    cookies.get(name).map(|c| c.value().to_owned())
+}
+
+fn cookie(
+    name: &'static str,
+    value: String,
+    days: i64,
+    path: &'static str,
+    secure: bool,
+) -> Cookie<'static> {
+    Cookie::build((name, value))
         .http_only(true)
         .same_site(SameSite::Strict)
-        .secure(settings.secure_cookies)
-        .path("/")
-        .max_age(Duration::days(SESSION_DAYS));
-    cookies.add(cookie);
-    Ok(Json(account))
+        .secure(secure)
+        .path(path)
+        .max_age(Duration::days(days))
+        .build()
+}
+
+/// The account of a name and whether the password is right. Counted before the password is looked
+/// at; no connection is held while it is.
+async fn checked(
+    store: &Store,
+    hasher: &Hasher,
+    name: String,
+    address: String,
+    session: Option<String>,
+    device: Option<String>,
+    password: String,
+) -> Result<(Option<(Account, String)>, bool), ApiError> {
+    let (attempt, id, found) = store
+        .run(move |db| {
+            let device = sessions::known(db, &name, session.as_deref(), device.as_deref())?;
+            let attempt = Attempt { name, address, device };
+            let id = attempts::begin(db, &attempt)?;
+            let found = accounts::by_name(db, &attempt.name)?;
+            Ok((attempt, id, found))
+        })
+        .await?;
+    let kept = found.as_ref().map(|(_, hash)| hash.clone());
+    let outcome = hasher.matches(password, kept).await;
+    let right = matches!(outcome, Ok(true)) && found.as_ref().is_some_and(|(a, _)| !a.disabled);
+    let looked_at = outcome.is_ok();
+    if right || !looked_at {
+        store
+            .run(move |db| match right {
+                true => attempts::right(db, &attempt, id),
+                false => attempts::withdraw(db, id),
+            })
+            .await?;
+    }
+    Ok((found, outcome?))
 }
 
 /// Who is signed in.
@@ -87,9 +158,114 @@ pub async fn sign_out(
     store: &State<Store>,
 ) -> Result<Status, ApiError> {
     caller?;
-    if let Some(token) = cookies.get(COOKIE).map(|c| c.value().to_owned()) {
-        store.run(move |db| accounts::sign_out(db, &token)).await?;
+    if let Some(token) = value(cookies, COOKIE) {
+        store.run(move |db| sessions::close(db, &token)).await?;
     }
     cookies.remove(Cookie::build(COOKIE).path("/"));
     Ok(Status::NoContent)
+}
+
+/// One's own password, changed.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ChangePassword {
+    /// The one so far.
+    #[schema(max_length = 1000)]
+    pub old: String,
+    /// The new one, ten characters or more.
+    #[schema(min_length = 10, max_length = 1000)]
+    pub new: String,
+}
+
+/// Refuses a password that is too short or too long.
+pub(super) fn acceptable(path: &str, password: &str) -> Result<(), Problem> {
+    if password.chars().count() >= MIN_PASSWORD && password.len() <= MOST_PASSWORD {
+        return Ok(());
+    }
+    let hint = format!("{MIN_PASSWORD} to {MOST_PASSWORD} characters");
+    Err(Problem::new(path, "is too short or too long", hint))
+}
+
+/// Changes one's own password. All other sessions of the account end.
+#[utoipa::path(
+    context_path = "/api",
+    tag = "session",
+    request_body = ChangePassword,
+    responses(
+        (status = 204),
+        (status = 401, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+        (status = 429, body = ProblemBody),
+    ),
+)]
+#[put("/session/password", data = "<data>")]
+pub async fn change_password(
+    signed: Guarded,
+    caller: Result<Caller, ApiError>,
+    data: Data<'_>,
+    cookies: &CookieJar<'_>,
+    store: &State<Store>,
+    hasher: &State<Hasher>,
+) -> Result<Status, ApiError> {
+    let account = signed?.0;
+    let caller = caller?;
+    let body: ChangePassword = body_json(data).await?;
+    acceptable("/new", &body.new).map_err(|p| ApiError::Invalid(vec![p]))?;
+    let session = value(cookies, COOKIE).ok_or(ApiError::SignedOut)?;
+    let (name, own) = (account.sign_in.clone(), Some(session.clone()));
+    let (_, right) =
+        checked(store, hasher, name, caller.0, own, value(cookies, DEVICE), body.old).await?;
+    if !right {
+        return Err(ApiError::invalid("/old", "is not the password so far", "the one so far"));
+    }
+    let hash = hasher.hash(body.new).await?;
+    store.run(move |db| sessions::change_password(db, account.id, &hash, &session)).await?;
+    Ok(Status::NoContent)
+}
+
+/// A password set through a link.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SetPassword {
+    /// The link's token.
+    #[schema(max_length = 100)]
+    pub token: String,
+    /// The new password, ten characters or more.
+    #[schema(min_length = 10, max_length = 1000)]
+    pub password: String,
+}
+
+/// Sets a password through the link an owner made, which serves once. All sessions of the account
+/// end.
+#[utoipa::path(
+    context_path = "/api",
+    tag = "session",
+    request_body = SetPassword,
+    responses(
+        (status = 204),
+        (status = 404, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
+#[post("/session/reset", data = "<data>")]
+pub async fn reset_password(
+    caller: Result<Caller, ApiError>,
+    data: Data<'_>,
+    store: &State<Store>,
+    hasher: &State<Hasher>,
+) -> Result<Status, ApiError> {
+    caller?;
+    let SetPassword { token, password } = body_json(data).await?;
+    acceptable("/password", &password).map_err(|p| ApiError::Invalid(vec![p]))?;
+    let gone = || ApiError::NotFound("link: it was used or is older than a day");
+    // A made-up token costs no hash.
+    let asked = token.clone();
+    if !store.run(move |db| sessions::link_holds(db, &asked)).await? {
+        return Err(gone());
+    }
+    let hash = hasher.hash(password).await?;
+    match store.run(move |db| sessions::use_link(db, &token, &hash)).await? {
+        true => Ok(Status::NoContent),
+        false => Err(gone()),
+    }
 }

@@ -36,7 +36,12 @@ pub async fn assets(path: PathBuf, settings: &State<Settings>) -> Option<Hashed>
         .extension()
         .and_then(|e| ContentType::from_extension(&e.to_string_lossy()))
         .unwrap_or(ContentType::Binary);
-    let file = NamedFile::open(settings.web.join("assets").join(&path)).await.ok()?;
+    let path = settings.web.join("assets").join(&path);
+    // A folder opens too, and then has nothing to say.
+    if !rocket::tokio::fs::metadata(&path).await.ok()?.is_file() {
+        return None;
+    }
+    let file = NamedFile::open(path).await.ok()?;
     Some(Hashed {
         file,
         cache: Header::new("Cache-Control", "public, max-age=31536000, immutable"),

@@ -1,29 +1,20 @@
-//! Accounts, sessions and the count of wrong passwords.
+//! Accounts: who may do what.
 
-use argon2::Argon2;
-use argon2::password_hash::rand_core::OsRng;
-use argon2::password_hash::{PasswordHash, PasswordHasher, PasswordVerifier, SaltString};
-use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
-use rand::RngCore;
 use serde::{Deserialize, Serialize};
-use sha2::{Digest, Sha256};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::problem::ApiError;
-use crate::schema::{accounts, sessions, sign_in_failures};
+use crate::schema::accounts;
+use crate::store::sessions;
 
-/// How long a session lasts.
-pub const SESSION_DAYS: i64 = 14;
-/// Wrong passwords for one name before it has to wait.
-const MAX_FAILURES_PER_NAME: i64 = 5;
-/// Wrong passwords from one address before it has to wait.
-const MAX_FAILURES_PER_ADDRESS: i64 = 30;
-/// How long wrong passwords count.
-const FAILURE_MINUTES: i64 = 15;
 /// Shortest password of an account made in the application.
 pub const MIN_PASSWORD: usize = 10;
+/// Longest password, bytes.
+pub const MOST_PASSWORD: usize = 1000;
+/// Longest name to sign in with, characters.
+pub const MOST_NAME: usize = 120;
 
 /// What an account may do.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
@@ -74,7 +65,7 @@ pub struct Account {
 
 #[derive(Queryable, Selectable)]
 #[diesel(table_name = accounts)]
-struct AccountRow {
+pub(super) struct AccountRow {
     id: Uuid,
     name: String,
     sign_in: String,
@@ -83,7 +74,7 @@ struct AccountRow {
 }
 
 impl AccountRow {
-    fn account(self) -> Result<Account, ApiError> {
+    pub(super) fn account(self) -> Result<Account, ApiError> {
         Ok(Account {
             id: self.id,
             name: self.name,
@@ -103,16 +94,8 @@ pub struct NewAccount {
     pub sign_in: String,
     /// What they may do.
     pub role: Role,
-    /// Password, hashed before it is kept.
-    pub password: String,
-}
-
-fn hash(password: &str) -> Result<String, ApiError> {
-    let salt = SaltString::generate(&mut OsRng);
-    let hash = Argon2::default()
-        .hash_password(password.as_bytes(), &salt)
-        .map_err(|e| ApiError::Internal(e.to_string()))?;
-    Ok(hash.to_string())
+    /// The hash of the password.
+    pub password_hash: String,
 }
 
 /// Makes an account; none where the name to sign in with is taken.
@@ -125,7 +108,7 @@ pub fn create(db: &mut PgConnection, new: &NewAccount) -> Result<Option<Account>
         accounts::name.eq(new.name.trim()),
         accounts::sign_in.eq(new.sign_in.trim().to_lowercase()),
         accounts::role.eq(new.role.word()),
-        accounts::password_hash.eq(hash(&new.password)?),
+        accounts::password_hash.eq(&new.password_hash),
     );
     let made = diesel::insert_into(accounts::table)
         .values(row)
@@ -173,7 +156,7 @@ pub fn change(
             .optional()?
             .ok_or(ApiError::NotFound("account"))?;
         if disabled {
-            diesel::delete(sessions::table.filter(sessions::account_id.eq(id))).execute(db)?;
+            sessions::close_all(db, id, None)?;
         }
         row.account()
     })
@@ -187,107 +170,24 @@ pub fn any(db: &mut PgConnection) -> Result<bool, ApiError> {
     Ok(diesel::select(diesel::dsl::exists(accounts::table.select(accounts::id))).get_result(db)?)
 }
 
-fn token_hash(token: &str) -> Vec<u8> {
-    Sha256::digest(token.as_bytes()).to_vec()
-}
-
-/// A new session: the token for the cookie.
-fn open_session(
-    db: &mut PgConnection,
-    account: Uuid,
-    now: DateTime<Utc>,
-) -> Result<String, ApiError> {
-    let mut bytes = [0_u8; 32];
-    rand::rng().fill_bytes(&mut bytes);
-    let token: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
-    diesel::delete(sessions::table.filter(sessions::expires_at.lt(now))).execute(db)?;
-    diesel::insert_into(sessions::table)
-        .values((
-            sessions::token_hash.eq(token_hash(&token)),
-            sessions::account_id.eq(account),
-            sessions::expires_at.eq(now + Duration::days(SESSION_DAYS)),
-        ))
-        .execute(db)?;
-    Ok(token)
-}
-
-/// Signs in: the account and the token of its new session.
+/// The account of a name to sign in with, and the hash of its password.
 ///
 /// # Errors
-/// Wrong name or password; too many of them for the name or from the address.
-pub fn sign_in(
-    db: &mut PgConnection,
-    name: &str,
-    password: &str,
-    address: &str,
-) -> Result<(Account, String), ApiError> {
-    let name = name.trim().to_lowercase();
-    let now = Utc::now();
-    let since = now - Duration::minutes(FAILURE_MINUTES);
-    diesel::delete(sign_in_failures::table.filter(sign_in_failures::at.lt(since))).execute(db)?;
-    let by_name: i64 = sign_in_failures::table
-        .filter(sign_in_failures::sign_in.eq(&name))
-        .count()
-        .get_result(db)?;
-    let by_address: i64 = sign_in_failures::table
-        .filter(sign_in_failures::address.eq(address))
-        .count()
-        .get_result(db)?;
-    if by_name >= MAX_FAILURES_PER_NAME || by_address >= MAX_FAILURES_PER_ADDRESS {
-        return Err(ApiError::TooManyAttempts { wait_s: (FAILURE_MINUTES * 60) as u64 });
-    }
+/// Of the database.
+pub fn by_name(db: &mut PgConnection, name: &str) -> Result<Option<(Account, String)>, ApiError> {
     let found: Option<(AccountRow, String)> = accounts::table
-        .filter(accounts::sign_in.eq(&name).and(accounts::disabled.eq(false)))
+        .filter(accounts::sign_in.eq(name))
         .select((AccountRow::as_select(), accounts::password_hash))
         .first(db)
         .optional()?;
-    // A name that is not there costs as much time as one that is.
-    let stored = match &found {
-        Some((_, stored)) => stored.clone(),
-        None => hash("nobody")?,
-    };
-    let parsed = PasswordHash::new(&stored).map_err(|e| ApiError::Internal(e.to_string()))?;
-    let right = Argon2::default().verify_password(password.as_bytes(), &parsed).is_ok();
-    match found {
-        Some((row, _)) if right => {
-            diesel::delete(sign_in_failures::table.filter(sign_in_failures::sign_in.eq(&name)))
-                .execute(db)?;
-            let token = open_session(db, row.id, now)?;
-            Ok((row.account()?, token))
-        }
-        _ => {
-            diesel::insert_into(sign_in_failures::table)
-                .values((
-                    sign_in_failures::sign_in.eq(name.chars().take(120).collect::<String>()),
-                    sign_in_failures::address.eq(address),
-                ))
-                .execute(db)?;
-            Err(ApiError::WrongPassword)
-        }
-    }
+    found.map(|(row, hash)| Ok((row.account()?, hash))).transpose()
 }
 
-/// The account a session belongs to.
+/// An account by its id.
 ///
 /// # Errors
-/// Of the database.
-pub fn of_session(db: &mut PgConnection, token: &str) -> Result<Option<Account>, ApiError> {
-    let row = sessions::table
-        .inner_join(accounts::table)
-        .filter(sessions::token_hash.eq(token_hash(token)))
-        .filter(sessions::expires_at.gt(Utc::now()))
-        .filter(accounts::disabled.eq(false))
-        .select(AccountRow::as_select())
-        .first(db)
-        .optional()?;
-    row.map(AccountRow::account).transpose()
-}
-
-/// Ends a session.
-///
-/// # Errors
-/// Of the database.
-pub fn sign_out(db: &mut PgConnection, token: &str) -> Result<(), ApiError> {
-    diesel::delete(sessions::table.find(token_hash(token))).execute(db)?;
-    Ok(())
+/// Where there is none.
+pub fn get(db: &mut PgConnection, id: Uuid) -> Result<Account, ApiError> {
+    let row = accounts::table.find(id).select(AccountRow::as_select()).first(db).optional()?;
+    row.ok_or(ApiError::NotFound("account"))?.account()
 }

@@ -8,6 +8,7 @@ use heliant_core::evaluate::{Counts, Report};
 use heliant_core::job::{
     Document, Job, JobFile, Reading, ReadingValues, stored as read_stored, stored_reading,
 };
+use heliant_core::library::{DataSheet, Library, SheetKind};
 use heliant_core::school::School;
 use serde::Serialize;
 use serde_json::{Value as Json, json};
@@ -114,12 +115,31 @@ pub fn serials_elsewhere(
     Ok(diesel::sql_query(FIND).bind::<Array<Text>, _>(serials).bind::<SqlUuid, _>(but).load(db)?)
 }
 
-/// What every server is told: `what` is `saved` or `read`.
-fn news(job: Uuid, revision: i32, what: &str) -> String {
+/// The data sheets a job holds, as `jobs.sheets` has them: by key, and by key and revision.
+fn sheets(library: &Library) -> Vec<String> {
+    let entries = |s: &DataSheet| {
+        let own = s.reference();
+        [sheet_entry(s.kind(), &own.sheet), revision_entry(s.kind(), &own.sheet, own.revision)]
+    };
+    library.sheets().iter().flat_map(entries).collect()
+}
+
+/// The entry of a data sheet in `jobs.sheets`.
+pub fn sheet_entry(kind: SheetKind, sheet: &str) -> String {
+    format!("{}/{sheet}", kind.list())
+}
+
+/// The entry of a revision of a data sheet.
+pub fn revision_entry(kind: SheetKind, sheet: &str, revision: u32) -> String {
+    format!("{}@{revision}/{sheet}", kind.list())
+}
+
+/// What every server is told: `what` is `saved`, `read` or `pack`.
+pub(super) fn news(job: Uuid, revision: i32, what: &str) -> String {
     json!({ "job": job, "revision": revision, "what": what }).to_string()
 }
 
-fn notify(db: &mut PgConnection, payload: &str) -> Result<(), ApiError> {
+pub(super) fn notify(db: &mut PgConnection, payload: &str) -> Result<(), ApiError> {
     diesel::sql_query("SELECT pg_notify('heliant', $1)").bind::<Text, _>(payload).execute(db)?;
     Ok(())
 }
@@ -148,6 +168,7 @@ pub fn create(
                 jobs::updated_by.eq(by),
                 jobs::readings_n.eq(count(&file.readings)),
                 jobs::serials.eq(serials(&file.job)),
+                jobs::sheets.eq(sheets(&file.library)),
             ))
             .execute(db)?;
         let document = json!({ "job": file.job, "library": file.library });
@@ -256,6 +277,7 @@ pub struct Save {
     counts: Json,
     readings_n: i32,
     serials: Vec<String>,
+    sheets: Vec<String>,
 }
 
 impl Save {
@@ -283,6 +305,7 @@ impl Save {
             counts: as_json(&report.counts)?,
             readings_n: count(readings),
             serials: serials(&document.job),
+            sheets: sheets(&document.library),
         })
     }
 }
@@ -303,7 +326,7 @@ pub enum Saved {
 const SAVE: &str = "\
     WITH saved AS ( \
         UPDATE jobs SET name = $1, school = $2, revision = revision + 1, verdict = $3, \
-            counts = $4, updated_at = now(), updated_by = $5, serials = $12 \
+            counts = $4, updated_at = now(), updated_by = $5, serials = $12, sheets = $13 \
         WHERE id = $6 AND revision = $7 AND readings_n = $8 \
         RETURNING id, revision, updated_at \
     ), kept AS ( \
@@ -341,6 +364,7 @@ pub fn save(db: &mut PgConnection, save: &Save) -> Result<Saved, ApiError> {
         .bind::<Integer, _>(written())
         .bind::<Text, _>(news(save.id, save.base + 1, "saved"))
         .bind::<Array<Text>, _>(&save.serials)
+        .bind::<Array<Text>, _>(&save.sheets)
         .get_result(db)
         .optional()?;
     if let Some(row) = row {

@@ -1,17 +1,17 @@
 //! The company's data sheets, every revision of them: who entered it, from what document, when.
 
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel::sql_types::{Jsonb, Text};
+use diesel::sql_types::{BigInt, Text};
 use heliant_core::job::stored_sheet;
 use heliant_core::library::{DataSheet, Library, SheetKind};
 use serde::Serialize;
-use serde_json::json;
+use serde_json::Value as Json;
 use utoipa::ToSchema;
-use uuid::Uuid;
 
+use super::jobs::revision_entry;
 use super::{version_of, written};
 use crate::problem::ApiError;
 use crate::schema::{sheet_states, sheets};
@@ -59,7 +59,7 @@ pub fn put(db: &mut PgConnection, sheet: &DataSheet, origin: Origin) -> Result<b
     Ok(rows > 0)
 }
 
-fn sheet_of(kind: &str, version: i32, document: serde_json::Value) -> Result<DataSheet, ApiError> {
+fn sheet_of(kind: &str, version: i32, document: Json) -> Result<DataSheet, ApiError> {
     let kind = kind_of(kind)?;
     Ok(stored_sheet(version_of(version), kind, document)?)
 }
@@ -73,7 +73,7 @@ fn kind_of(word: &str) -> Result<SheetKind, ApiError> {
 /// # Errors
 /// Of the database.
 pub fn all(db: &mut PgConnection) -> Result<Library, ApiError> {
-    let rows: Vec<(String, i32, serde_json::Value)> = sheets::table
+    let rows: Vec<(String, i32, Json)> = sheets::table
         .order((sheets::sheet, sheets::revision))
         .select((sheets::kind, sheets::version, sheets::document))
         .load(db)?;
@@ -146,7 +146,7 @@ pub struct SheetLine {
     pub jobs_n: i64,
     /// The document.
     #[schema(value_type = Object)]
-    pub document: serde_json::Value,
+    pub document: Json,
 }
 
 /// Every revision with where it comes from, by kind, maker and model, the newest first.
@@ -154,7 +154,7 @@ pub struct SheetLine {
 /// # Errors
 /// Of the database.
 pub fn lines(db: &mut PgConnection) -> Result<Vec<SheetLine>, ApiError> {
-    type Row = (String, i32, serde_json::Value, DateTime<Utc>, String, String);
+    type Row = (String, i32, Json, DateTime<Utc>, String, String);
     let retired = retired(db)?;
     let used = used(db)?;
     let rows: Vec<Row> = sheets::table
@@ -173,7 +173,7 @@ pub fn lines(db: &mut PgConnection) -> Result<Vec<SheetLine>, ApiError> {
         let (kind, head) = (sheet.kind(), sheet.head());
         let key = (kind, head.sheet.to_owned());
         let revision = i32::try_from(head.revision).unwrap_or(i32::MAX);
-        let holds = |u: &&Used| u.0 == kind && u.1 == head.sheet && u.2 == revision;
+        let entry = revision_entry(kind, head.sheet, head.revision);
         lines.push(SheetLine {
             kind,
             maker: head.maker.to_owned(),
@@ -185,7 +185,7 @@ pub fn lines(db: &mut PgConnection) -> Result<Vec<SheetLine>, ApiError> {
             entered_at,
             entered_by,
             from_document,
-            jobs_n: used.iter().filter(holds).count() as i64,
+            jobs_n: used.get(&entry).copied().unwrap_or(0),
             document: sheet.document(),
         });
     }
@@ -200,54 +200,35 @@ pub fn lines(db: &mut PgConnection) -> Result<Vec<SheetLine>, ApiError> {
 #[derive(QueryableByName)]
 struct UsedRow {
     #[diesel(sql_type = Text)]
-    list: String,
-    #[diesel(sql_type = Text)]
-    sheet: String,
-    #[diesel(sql_type = diesel::sql_types::Integer)]
-    revision: i32,
+    entry: String,
+    #[diesel(sql_type = BigInt)]
+    jobs_n: i64,
 }
 
-/// Kind, key and revision of a sheet a job holds.
-type Used = (SheetKind, String, i32);
-
-/// The sheets each job holds, whatever kinds there are.
-fn used(db: &mut PgConnection) -> Result<Vec<Used>, ApiError> {
+/// How many jobs hold each revision of a sheet, by its entry in `jobs.sheets`.
+fn used(db: &mut PgConnection) -> Result<HashMap<String, i64>, ApiError> {
     let rows: Vec<UsedRow> = diesel::sql_query(
-        "SELECT l.list, s.entry ->> 'sheet' AS sheet, \
-             (s.entry ->> 'revision')::integer AS revision \
-         FROM jobs j \
-         JOIN job_revisions r ON r.job_id = j.id AND r.revision = j.revision \
-         CROSS JOIN LATERAL jsonb_each(r.document -> 'library') AS l (list, entries) \
-         CROSS JOIN LATERAL jsonb_array_elements(l.entries) AS s (entry)",
+        "SELECT entry, count(*) AS jobs_n FROM jobs, unnest(sheets) AS entry GROUP BY entry",
     )
     .load(db)?;
-    let known = |r: UsedRow| Some((SheetKind::of_list(&r.list)?, r.sheet, r.revision));
-    Ok(rows.into_iter().filter_map(known).collect())
+    Ok(rows.into_iter().map(|r| (r.entry, r.jobs_n)).collect())
 }
 
-/// The jobs whose newest revision holds a sheet, in whatever revision of the sheet.
+/// The revisions of a sheet, the oldest first.
 ///
 /// # Errors
 /// Of the database.
-pub fn jobs_with(
+pub fn revisions(
     db: &mut PgConnection,
     kind: SheetKind,
     sheet: &str,
-) -> Result<Vec<Uuid>, ApiError> {
-    #[derive(QueryableByName)]
-    struct IdRow {
-        #[diesel(sql_type = diesel::sql_types::Uuid)]
-        id: Uuid,
-    }
-    let holds = json!({ kind.list(): [{ "sheet": sheet }] });
-    let rows: Vec<IdRow> = diesel::sql_query(
-        "SELECT j.id FROM jobs j \
-         JOIN job_revisions r ON r.job_id = j.id AND r.revision = j.revision \
-         WHERE r.document -> 'library' @> $1 ORDER BY j.name, j.id",
-    )
-    .bind::<Jsonb, _>(holds)
-    .load(db)?;
-    Ok(rows.into_iter().map(|r| r.id).collect())
+) -> Result<Vec<DataSheet>, ApiError> {
+    let rows: Vec<(i32, Json)> = sheets::table
+        .filter(sheets::kind.eq(kind.word()).and(sheets::sheet.eq(sheet)))
+        .order(sheets::revision)
+        .select((sheets::version, sheets::document))
+        .load(db)?;
+    rows.into_iter().map(|(version, document)| sheet_of(kind.word(), version, document)).collect()
 }
 
 /// Retires a sheet or takes it back. Jobs that hold it keep it.

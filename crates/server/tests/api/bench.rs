@@ -3,6 +3,7 @@
 use std::net::Ipv4Addr;
 use std::path::PathBuf;
 
+use heliant_server::press::{PressSettings, beside};
 use heliant_server::{Settings, demo, rocket, store};
 use heliant_testing::TestDatabase;
 use rocket::http::{ContentType, Cookie, Header, Method, Status};
@@ -33,6 +34,15 @@ impl Answer {
         self.headers.iter().find(|(n, _)| n.eq_ignore_ascii_case(name)).map(|(_, v)| v.as_str())
     }
 
+    /// A cookie it sets.
+    pub fn cookie(&self, name: &str) -> Cookie<'static> {
+        let set = |(header, value): &(String, String)| {
+            let cookie = Cookie::parse(value.clone()).ok()?.into_owned();
+            (header.eq_ignore_ascii_case("set-cookie") && cookie.name() == name).then_some(cookie)
+        };
+        self.headers.iter().find_map(set).unwrap_or_else(|| panic!("no cookie {name}"))
+    }
+
     /// Places of the problem named in the body.
     pub fn places(&self) -> Vec<String> {
         let errors = self.json()["errors"].as_array().cloned().unwrap_or_default();
@@ -58,22 +68,37 @@ pub struct Person(pub Cookie<'static>);
 
 impl Bench {
     pub async fn new() -> Self {
+        Self::with(|_| ()).await
+    }
+
+    /// A server that is set up otherwise.
+    pub async fn with(change: impl FnOnce(&mut Settings)) -> Self {
         let database = TestDatabase::new();
         store::migrate(&database.url()).expect("the migrations run");
         assert!(demo::load(&database.url()).expect("the demo data loads"));
-        Bench { client: Self::server(&database).await, database }
+        let mut settings = Self::settings(&database);
+        change(&mut settings);
+        Bench { client: Self::client(settings).await, database }
     }
 
     /// One more server before the same database.
     pub async fn server(database: &TestDatabase) -> Client {
-        let settings = Settings {
+        Self::client(Self::settings(database)).await
+    }
+
+    async fn client(settings: Settings) -> Client {
+        Client::untracked(rocket(settings, Ipv4Addr::LOCALHOST.into(), 0)).await.expect("a server")
+    }
+
+    fn settings(database: &TestDatabase) -> Settings {
+        Settings {
             database_url: database.url(),
             web: PathBuf::from("tests/api/web"),
             secure_cookies: false,
             pool_size: 4,
             ip_header: None,
-        };
-        Client::untracked(rocket(settings, Ipv4Addr::LOCALHOST.into(), 0)).await.expect("a server")
+            press: PressSettings::new(beside(&std::env::current_exe().expect("a test")), None),
+        }
     }
 
     pub async fn sign_in(&self, name: &str, password: &str) -> Answer {
@@ -85,8 +110,7 @@ impl Bench {
     pub async fn person(&self, name: &str) -> Person {
         let answer = self.sign_in(name, demo::PASSWORD).await;
         assert_eq!(answer.status, Status::Ok, "{}", answer.text);
-        let cookie = answer.header("Set-Cookie").expect("a session cookie").to_owned();
-        Person(Cookie::parse(cookie).expect("a cookie").into_owned())
+        Person(answer.cookie("heliant_session"))
     }
 
     pub async fn send(
@@ -128,7 +152,9 @@ impl Bench {
 
     /// The id of a demo job.
     pub async fn job(&self, who: &Person, name: &str) -> String {
-        let jobs = self.get(who, "/api/jobs").await.json();
+        let answer = self.get(who, "/api/jobs").await;
+        assert_eq!(answer.status, Status::Ok, "{}", answer.text);
+        let jobs = answer.json();
         let job = jobs
             .as_array()
             .expect("a list")
@@ -154,7 +180,7 @@ impl Bench {
     }
 }
 
-async fn answer(response: LocalResponse<'_>) -> Answer {
+pub async fn answer(response: LocalResponse<'_>) -> Answer {
     let status = response.status();
     let headers =
         response.headers().iter().map(|h| (h.name().to_string(), h.value().to_owned())).collect();

@@ -252,13 +252,3 @@ async fn revisions_stay_as_they_were_whatever_is_tried() {
         assert!(refused.to_string().contains("only ever added"), "{statement}: {refused}");
     }
 }
-
-#[rocket::async_test]
-async fn the_pack_is_a_document() {
-    let bench = Bench::new().await;
-    let inspector = bench.person("inspector").await;
-    let id = bench.job(&inspector, "Quarry Cottage").await;
-    let pack = bench.get(&inspector, &format!("/api/jobs/{id}/pack.pdf")).await;
-    assert_eq!((pack.status, pack.header("Content-Type")), (Status::Ok, Some("application/pdf")));
-    assert!(pack.text.starts_with("%PDF-1.") && pack.text.trim_end().ends_with("%%EOF"));
-}

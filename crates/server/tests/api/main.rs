@@ -5,6 +5,8 @@ mod bench;
 mod events;
 mod jobs;
 mod library;
+mod packs;
+mod passwords;
 mod plan;
 mod readings;
 mod roof;

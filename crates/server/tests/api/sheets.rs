@@ -1,6 +1,7 @@
 //! The library of data sheets over the API: entered, judged, imported whole or not at all, retired,
 //! watched.
 
+use diesel::RunQueryDsl;
 use heliant_core::job::{Edit, applied};
 use rocket::http::{Method, Status};
 use serde_json::{Value, json};
@@ -25,6 +26,20 @@ async fn lines(bench: &Bench, who: &Person) -> Vec<Value> {
     bench.get(who, "/api/sheets").await.json().as_array().expect("a list").clone()
 }
 
+/// What a sheet does, once every job has been looked at.
+async fn looked_at(bench: &Bench, who: &Person, path: &str) -> Value {
+    for _ in 0..600 {
+        let seen = bench.get(who, path).await;
+        assert_eq!(seen.status, Status::Ok, "{}", seen.text);
+        let seen = seen.json();
+        if seen["done_n"] == seen["of_n"] {
+            return seen;
+        }
+        rocket::tokio::time::sleep(std::time::Duration::from_millis(50)).await;
+    }
+    panic!("never done");
+}
+
 #[rocket::async_test]
 async fn a_revision_says_who_entered_it_from_what_and_whom_it_concerns() {
     let bench = Bench::new().await;
@@ -33,12 +48,14 @@ async fn a_revision_says_who_entered_it_from_what_and_whom_it_concerns() {
         "document": sheet(3, |s| s["vdc_max_v"] = json!(600)) });
     let kept = bench.post(&tomas, "/api/sheets", &body).await;
     assert_eq!(kept.status, Status::Ok, "{}", kept.text);
+    assert_eq!(kept.json(), json!({ "kind": "inverter", "sheet": "marrow-h6", "revision": 3 }));
+    let seen = looked_at(&bench, &tomas, "/api/sheets/inverter/marrow-h6/consequences").await;
     assert_eq!(
-        kept.json()["changes"],
+        seen["changes"],
         json!([{ "field": "vdc_max_v", "title": "Largest DC volts", "unit": "V", "from": 650.0,
             "to": 600.0 }])
     );
-    let jobs = kept.json()["jobs"].clone();
+    let jobs = seen["jobs"].clone();
     assert_eq!(
         (jobs[0]["name"].as_str(), jobs[0]["holds"].as_u64()),
         (Some("Quarry Cottage"), Some(1))
@@ -78,6 +95,64 @@ async fn a_revision_says_who_entered_it_from_what_and_whom_it_concerns() {
         (quarry["revision"].as_i64(), quarry["verdict"].as_str()),
         (Some(1), Some("unknown"))
     );
+}
+
+#[rocket::async_test]
+async fn what_a_sheet_does_is_kept_and_looked_at_again_where_a_job_was_saved() {
+    let bench = Bench::new().await;
+    let tomas = bench.person("tomas").await;
+    let path = "/api/sheets/inverter/marrow-h6/consequences";
+    // The demo's Quarry Cottage holds revision 1 and the company has 2; nothing was asked yet.
+    let first = bench.get(&tomas, path).await.json();
+    assert_eq!((first["of_n"].clone(), first["jobs"].clone()), (json!(1), json!([])));
+    let seen = looked_at(&bench, &tomas, path).await;
+    let counts = |v: &Value| ["older_n", "stops_n", "cautions_n"].map(|k| v[k].as_i64());
+    assert_eq!(counts(&seen), [Some(1), Some(1), Some(0)]);
+    // Another server finds it done.
+    let second = Bench {
+        client: Bench::server(&bench.database).await,
+        database: heliant_testing::TestDatabase::new(),
+    };
+    assert_eq!(second.get(&tomas, path).await.json()["done_n"], 1);
+    // Saved with six modules in place of fourteen, the watts of revision 2 are kept too.
+    let id = bench.job(&tomas, "Quarry Cottage").await;
+    let view = bench.get(&tomas, &format!("/api/jobs/{id}")).await.json();
+    let saved = bench.save(&tomas, &view, |b| b["job"]["strings"][0]["n"] = json!(6)).await;
+    assert_eq!(saved.status, Status::Ok, "{}", saved.text);
+    assert_eq!(bench.get(&tomas, path).await.json()["done_n"], 0, "it is of the job as it was");
+    let seen = looked_at(&bench, &tomas, path).await;
+    assert_eq!(seen["stops_n"], 0, "{seen}");
+    // A page beyond the last is empty.
+    let beyond = bench.get(&tomas, &format!("{path}?page=1")).await.json();
+    assert_eq!((beyond["jobs"].clone(), beyond["older_n"].clone()), (json!([]), json!(1)));
+}
+
+#[rocket::async_test]
+async fn a_sheet_that_many_jobs_hold_is_entered_at_once_and_read_in_pages() {
+    let bench = Bench::new().await;
+    let tomas = bench.person("tomas").await;
+    let id = bench.job(&tomas, "Quarry Cottage").await;
+    let copies = format!(
+        "WITH made AS (INSERT INTO jobs (id, name, school, revision, verdict, counts, updated_by, \
+            sheets) SELECT gen_random_uuid(), 'Copy ' || n, school, 1, verdict, counts, \
+            updated_by, sheets FROM jobs, generate_series(1, 150) n WHERE id = '{id}' \
+            RETURNING id) \
+         INSERT INTO job_revisions (job_id, revision, document, saved_by, version) \
+         SELECT made.id, 1, document, saved_by, version FROM made, job_revisions r \
+         WHERE r.job_id = '{id}' AND r.revision = 1"
+    );
+    diesel::sql_query(copies).execute(&mut bench.database.connect()).expect("copies");
+    let body = json!({ "kind": "inverter", "from_document": "H6 data sheet, edition 5",
+        "document": sheet(3, |s| s["vdc_max_v"] = json!(600)) });
+    assert_eq!(bench.post(&tomas, "/api/sheets", &body).await.status, Status::Ok);
+    let seen = looked_at(&bench, &tomas, "/api/sheets/inverter/marrow-h6/consequences").await;
+    assert_eq!(
+        [&seen["of_n"], &seen["older_n"], &seen["stops_n"]].map(|n| n.as_i64()),
+        [Some(151); 3]
+    );
+    assert_eq!(seen["jobs"].as_array().map(Vec::len), Some(100), "a page");
+    let rest = bench.get(&tomas, "/api/sheets/inverter/marrow-h6/consequences?page=1").await;
+    assert_eq!(rest.json()["jobs"].as_array().map(Vec::len), Some(51));
 }
 
 #[rocket::async_test]

@@ -8,15 +8,13 @@ import { checkKey } from "../../model/report";
 import { subjectName } from "../../model/subject";
 import { useBench } from "../../shell/bench";
 import { CheckList } from "../../shell/CheckList";
+import { Pack } from "../../shell/Pack";
 import { StageFrame } from "../../shell/StageFrame";
+import { linkLook } from "../../ui/Button";
 import { Sheet } from "../../ui/Sheet";
 import { Tick } from "../../ui/Tick";
 import { Mark, WORDS } from "../../ui/verdict";
 
-const linkLook = clsx(
-  "inline-grid min-h-10 place-items-center rounded-md border px-4 text-sm font-bold",
-  "max-md:min-h-12 max-md:text-base",
-);
 const when = (iso: string) =>
   new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
 const PARTS: [Verdict, string][] = [
@@ -87,22 +85,26 @@ export function HandOver() {
           })}
         </div>
       </Sheet>
-      <div className="mb-3 flex flex-wrap gap-2">
-        <a
-          className={`${linkLook} border-copper bg-copper text-on-copper`}
-          href={`/api/jobs/${view.id}/pack.pdf`}
-          target="_blank"
-          rel="noreferrer"
-        >
-          Print the pack (PDF)
-        </a>
-        <a
-          className={`${linkLook} border-ink bg-sheet`}
-          href={`/api/jobs/${view.id}/export`}
-          download
-        >
-          Export the job file
-        </a>
+      <div className="mb-3 grid gap-3 lg:grid-cols-2">
+        <Sheet title="The pack" aside="the job on paper">
+          <div className="p-3">
+            <Pack />
+          </div>
+        </Sheet>
+        <Sheet title="The job file" aside="open format, to keep or to hand on">
+          <div className="grid gap-3 p-3 text-sm">
+            <p>Plan, data sheets and readings in one file that any installation reads.</p>
+            <div>
+              <a
+                className={`${linkLook} border-ink bg-sheet`}
+                href={`/api/jobs/${view.id}/export`}
+                download
+              >
+                Export the job file
+              </a>
+            </div>
+          </div>
+        </Sheet>
       </div>
       <div className="grid gap-3 lg:grid-cols-2">
         <Sheet title="Not holding yet" aside={open.length === 0 ? "nothing" : String(open.length)}>

@@ -82,9 +82,12 @@ export function Jobs({ account }: { account: Account }) {
   return (
     <div className="flex h-full flex-col">
       <PageHead>
-        <span className="text-sm text-slate-ink-2">
+        <Link
+          to="/me"
+          className="grid min-h-9 items-center text-sm text-slate-ink-2 underline max-md:min-h-12"
+        >
           {account.name}, {account.role}
-        </span>
+        </Link>
         <button
           type="button"
           className="min-h-9 text-sm underline max-md:min-h-12"

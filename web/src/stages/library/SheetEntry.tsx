@@ -9,7 +9,6 @@ import {
   refusal,
   type About,
   type Check,
-  type Consequences,
   type Field,
   type Figure,
   type Problem,
@@ -27,8 +26,7 @@ import { Sheet } from "../../ui/Sheet";
 import { TextField } from "../../ui/TextField";
 import { Tick } from "../../ui/Tick";
 import { Badge } from "../../ui/verdict";
-import { Changes } from "./Changes";
-import { stopText } from "./ConcernedJobs";
+import { Kept } from "./Kept";
 import { KINDS } from "./words";
 
 export interface Entry {
@@ -57,7 +55,7 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
   const [from, setFrom] = useState("");
   const [site, setSite] = useState<Record<string, number | null>>(MEANT_FOR);
   const [refused, setRefused] = useState<Problem[]>([]);
-  const [kept, setKept] = useState<Consequences | null>(null);
+  const [kept, setKept] = useState(false);
   const fields = useQuery({
     queryKey: ["fields", entry.kind],
     queryFn: () => api.sheetFields(entry.kind),
@@ -138,12 +136,12 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
   };
   const keep = async () => {
     try {
-      const done = await api.addSheet({
+      await api.addSheet({
         kind: entry.kind,
         from_document: from,
         document: whole as Record<string, never>,
       });
-      setKept(done);
+      setKept(true);
     } catch (error) {
       const { message, errors } = refusal(error);
       const inside = errors.map((p) => ({ ...p, path: p.path.replace(/^\/document/, "") }));
@@ -157,36 +155,12 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
   };
   if (kept)
     return (
-      <Sheet title={`Revision ${String(reference.revision)} is kept`}>
-        <div className="grid gap-3 p-4 text-sm" data-testid="kept">
-          {kept.changes.length > 0 && <Changes changes={kept.changes} />}
-          {kept.jobs.length === 0 && <p>No job holds an older revision.</p>}
-          {kept.jobs.map((j) => (
-            <div key={j.id} className="flex items-start gap-2">
-              <Badge
-                verdict={j.stops.length > 0 ? "fail" : j.cautions.length > 0 ? "warn" : "pass"}
-              />
-              <p>
-                <strong>{j.name}</strong> holds revision {j.holds}.{" "}
-                {j.stops.length > 0
-                  ? `It stops: ${j.stops.map(stopText).join("; ")}.`
-                  : "It holds."}{" "}
-                The job itself is as it was: it shows the new revision until somebody decides.
-              </p>
-            </div>
-          ))}
-          <div>
-            <Button
-              main
-              onClick={() => {
-                onDone(reference);
-              }}
-            >
-              Done
-            </Button>
-          </div>
-        </div>
-      </Sheet>
+      <Kept
+        {...reference}
+        onDone={() => {
+          onDone(reference);
+        }}
+      />
     );
   const figures = judged.data?.figures ?? [];
   const checks = judged.data?.checks ?? [];

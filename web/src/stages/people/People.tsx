@@ -9,6 +9,7 @@ import { Button } from "../../ui/Button";
 import { inputLook, problemAt } from "../../ui/field";
 import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
+import { linkTo } from "./SetPassword";
 
 const OPTIONS = Object.entries(ROLES);
 
@@ -16,10 +17,12 @@ export function People({ account }: { account: Account }) {
   const people = useQuery({ queryKey: ["accounts"], queryFn: api.accounts });
   const queries = useQueryClient();
   const [said, setSaid] = useState<string | null>(null);
-  const change = async (who: Account, role: Role, disabled: boolean) => {
+  const [link, setLink] = useState<{ name: string; to: string; until: string } | null>(null);
+  const doing = async (what: () => Promise<unknown>) => {
     setSaid(null);
+    setLink(null);
     try {
-      await api.changeAccount(who.id, { role, disabled });
+      await what();
     } catch (error) {
       setSaid(
         error instanceof Refused
@@ -29,6 +32,17 @@ export function People({ account }: { account: Account }) {
     }
     await queries.invalidateQueries({ queryKey: ["accounts"] });
   };
+  const change = (who: Account, role: Role, disabled: boolean) =>
+    doing(() => api.changeAccount(who.id, { role, disabled }));
+  const makeLink = (who: Account) =>
+    doing(async () => {
+      const { token, until } = await api.passwordLink(who.id);
+      const till = new Date(until).toLocaleString("en-GB", {
+        dateStyle: "medium",
+        timeStyle: "short",
+      });
+      setLink({ name: who.name, to: linkTo(token), until: till });
+    });
   return (
     <main className="mx-auto max-w-3xl p-4">
       <Link to="/jobs" className="text-sm text-copper underline">
@@ -39,6 +53,25 @@ export function People({ account }: { account: Account }) {
         <p role="alert" className="mb-3 rounded bg-stop-soft p-2 text-sm text-stop">
           {said}
         </p>
+      )}
+      {link && (
+        <Sheet title={`A new password for ${link.name}`} className="mb-4">
+          <div className="grid gap-2 p-4 text-sm">
+            <p>
+              Hand this link on, by a way that only {link.name} reads. It serves once, until{" "}
+              {link.until}. All sessions of the account end when it is used.
+            </p>
+            <input
+              className={inputLook}
+              aria-label="Link that sets the password"
+              readOnly
+              value={link.to}
+              onFocus={(e) => {
+                e.target.select();
+              }}
+            />
+          </div>
+        </Sheet>
       )}
       <Sheet className="mb-4">
         <ul>
@@ -65,6 +98,24 @@ export function People({ account }: { account: Account }) {
                   }}
                 />
               </span>
+              {who.wrong_n > 0 && (
+                <Button
+                  title="Forget them: whoever has to wait need not"
+                  onClick={() => {
+                    void doing(() => api.unlock(who.id));
+                  }}
+                >
+                  {who.wrong_n} wrong {who.wrong_n === 1 ? "password" : "passwords"}: unlock
+                </Button>
+              )}
+              <Button
+                disabled={who.disabled}
+                onClick={() => {
+                  void makeLink(who);
+                }}
+              >
+                New password
+              </Button>
               <Button
                 disabled={who.id === account.id}
                 onClick={() => {

@@ -9,16 +9,26 @@ import { useBench } from "../../shell/bench";
 /** What is typed and not kept yet stays in this browser until it is. */
 const key = (job: string, letter: string) => `heliant.reading.${job}.${letter}`;
 
-function started(job: string, letter: string): Reading {
+interface Started {
+  /** Version of the format the reading is of; absent in what an older page left behind. */
+  version?: number;
+  reading: Reading;
+}
+
+/** What was begun; of another version of the format it is put aside, and a sentence says so. */
+export function started(job: string, letter: string, version: number): [Reading, string | null] {
   const text = localStorage.getItem(key(job, letter));
-  if (text !== null) {
-    try {
-      return JSON.parse(text) as Reading;
-    } catch {
-      // What does not parse was not written by us.
-    }
+  if (text === null) return [{ string: letter }, null];
+  try {
+    const begun = JSON.parse(text) as Partial<Started>;
+    if (begun.version === version && begun.reading) return [begun.reading, null];
+  } catch {
+    // What does not parse was not written by us.
   }
-  return { string: letter };
+  localStorage.setItem(`${key(job, letter)}.aside`, text);
+  localStorage.removeItem(key(job, letter));
+  const said = "What was typed here belongs to another version; it is put aside. Read it again.";
+  return [{ string: letter }, said];
 }
 
 export interface Entry {
@@ -35,8 +45,9 @@ export interface Entry {
 
 export function useReading(letter: string): Entry {
   const { view, editor, pick } = useBench();
-  const [reading, setReading] = useState<Reading>(() => started(view.id, letter));
-  const [said, setSaid] = useState<string | null>(null);
+  const [begun] = useState(() => started(view.id, letter, view.version));
+  const [reading, setReading] = useState<Reading>(begun[0]);
+  const [said, setSaid] = useState<string | null>(begun[1]);
   const [errors, setErrors] = useState<Problem[]>([]);
   const [busy, setBusy] = useState(false);
   const preview = useQuery({
@@ -52,7 +63,8 @@ export function useReading(letter: string): Entry {
     setErrors([]);
     setSaid(null);
     pick(null);
-    localStorage.setItem(key(view.id, letter), JSON.stringify(next));
+    const started: Started = { version: view.version, reading: next };
+    localStorage.setItem(key(view.id, letter), JSON.stringify(started));
   };
   const keep = async () => {
     setBusy(true);

@@ -1,4 +1,5 @@
 #let d = json("pack.json")
+#let lacking = json("lacking.json")
 #set document(title: d.name + ", pack", author: "Heliant")
 #set page(
   paper: if d.school == "IEC" { "a4" } else { "us-letter" },
@@ -17,6 +18,8 @@
 )
 #set text(font: "Atkinson Hyperlegible Next", size: 9.5pt, fill: rgb("#15202B"), lang: "en")
 #set par(leading: 0.55em)
+// A word that is longer than a column breaks anywhere.
+#show regex("[^\\s\u{200B}]{24,}"): it => it.text.clusters().join("\u{200B}")
 #set heading(numbering: none)
 #show heading.where(level: 1): it => block(above: 16pt, below: 8pt, text(size: 15pt, weight: "bold", it.body))
 #show heading.where(level: 2): it => block(above: 12pt, below: 6pt, text(size: 11pt, weight: "bold", it.body))
@@ -34,6 +37,9 @@
 #if d.demo [
   #block(fill: rgb("#FBF0D9"), inset: 6pt, radius: 3pt)[The data sheets of this job are made-up samples. A real job needs the maker's own.]
 ]
+#if lacking.len() > 0 [
+  #block(fill: rgb("#FBF0D9"), inset: 6pt, radius: 3pt)[#lacking.len() characters of this job are in none of the fonts that are installed here and print as empty boxes.]
+]
 
 #grid(columns: (auto, 1fr), column-gutter: 12pt, row-gutter: 5pt,
   [School], d.school,
@@ -46,7 +52,7 @@
 = Verdicts
 #table(columns: (1fr, auto, auto),
   head[Stage][Verdict][Checks],
-  ..d.stages.map(s => (s.title, verdict(s.verdict), [#s.checks.filter(c => not c.alternative).len()])).flatten()
+  ..d.stages.map(s => (s.title, verdict(s.verdict), [#s.checks_n])).flatten()
 )
 
 #let telling = d.stages.map(s => s.checks).flatten().filter(c => c.verdict != "Holds" and not c.alternative)

@@ -1,10 +1,11 @@
-//! The typesetter with our fonts and nothing else: no file system, no packages, no clock.
+//! The typesetter with its fonts and the order's files and nothing else: no file system, no
+//! packages, no clock.
 
-use std::collections::HashMap;
-use std::sync::LazyLock;
+use std::collections::{BTreeMap, HashMap};
 
+use serde_json::json;
 use typst::diag::{FileError, FileResult};
-use typst::foundations::{Bytes, Datetime, Duration};
+use typst::foundations::{Bytes, Datetime, Duration, Smart};
 use typst::syntax::{FileId, RootedPath, Source, VirtualPath, VirtualRoot};
 use typst::text::{Font, FontBook};
 use typst::utils::LazyHash;
@@ -12,23 +13,12 @@ use typst::{Library, LibraryExt, World};
 use typst_layout::PagedDocument;
 use typst_pdf::{PdfOptions, pdf as export};
 
-static FONTS: LazyLock<Vec<Font>> = LazyLock::new(|| {
-    [
-        &include_bytes!("../fonts/AtkinsonHyperlegibleNext-Regular.ttf")[..],
-        &include_bytes!("../fonts/AtkinsonHyperlegibleNext-Bold.ttf")[..],
-        &include_bytes!("../fonts/AtkinsonHyperlegibleMono-Regular.ttf")[..],
-        &include_bytes!("../fonts/AtkinsonHyperlegibleMono-Bold.ttf")[..],
-        // Stands in for scripts the others do not hold: Greek, Cyrillic, Hebrew, Arabic.
-        &include_bytes!("../fonts/DejaVuSans.ttf")[..],
-    ]
-    .into_iter()
-    .flat_map(|data| Font::iter(Bytes::new(data)))
-    .collect()
-});
+use crate::{Phase, fonts};
 
 struct Desk {
     library: LazyHash<Library>,
     book: LazyHash<FontBook>,
+    fonts: Vec<Font>,
     main: Source,
     files: HashMap<FileId, Bytes>,
 }
@@ -60,7 +50,7 @@ impl World for Desk {
     }
 
     fn font(&self, index: usize) -> Option<Font> {
-        FONTS.get(index).cloned()
+        self.fonts.get(index).cloned()
     }
 
     fn today(&self, _: Option<Duration>) -> Option<Datetime> {
@@ -68,32 +58,33 @@ impl World for Desk {
     }
 }
 
-/// Sets a template that reads the given files.
+/// Sets a template that reads the given files, and `lacking.json`: the characters that no font
+/// holds.
 pub(crate) fn pdf(
     template: &str,
-    files: Vec<(String, Vec<u8>)>,
+    mut files: BTreeMap<String, String>,
     ident: &str,
+    phase: impl Fn(Phase),
 ) -> Result<Vec<u8>, String> {
+    let (fonts, lacking) = fonts::for_text(files.values().map(String::as_str));
+    files.insert("lacking.json".to_owned(), json!(lacking).to_string());
     let mut by_id = HashMap::new();
     for (name, content) in files {
-        by_id.insert(file_id(&name)?, Bytes::new(content));
+        by_id.insert(file_id(&name)?, Bytes::new(content.into_bytes()));
     }
     let desk = Desk {
         library: LazyHash::new(Library::default()),
-        book: LazyHash::new(FontBook::from_fonts(FONTS.iter())),
-        main: Source::new(file_id("pack.typ")?, template.to_owned()),
+        book: LazyHash::new(FontBook::from_fonts(fonts.iter())),
+        fonts,
+        main: Source::new(file_id("main.typ")?, template.to_owned()),
         files: by_id,
     };
     let said = |errors: &[typst::diag::SourceDiagnostic]| {
         errors.iter().map(|e| e.message.to_string()).collect::<Vec<_>>().join("; ")
     };
+    phase(Phase::Setting);
     let document: PagedDocument = typst::compile(&desk).output.map_err(|e| said(&e))?;
-    let options = PdfOptions {
-        ident: typst::foundations::Smart::Custom(ident.to_owned()),
-        ..PdfOptions::default()
-    };
-    let bytes = export(&document, &options).map_err(|e| said(&e))?;
-    // What is remembered between documents is dropped: each job is another document.
-    typst::comemo::evict(2);
-    Ok(bytes)
+    phase(Phase::Writing);
+    let options = PdfOptions { ident: Smart::Custom(ident.to_owned()), ..PdfOptions::default() };
+    export(&document, &options).map_err(|e| said(&e))
 }

@@ -4,7 +4,7 @@ use chrono::{TimeZone, Utc};
 use heliant_core::evaluate_with;
 use heliant_core::figure::Recording;
 use heliant_core::job::{self, JobFile};
-use heliant_documents::{Pack, pack_pdf};
+use heliant_documents::{Order, Pack};
 
 fn set(file: &JobFile) -> Vec<u8> {
     let report = evaluate_with(&file.job, &file.library, &file.readings, Recording::Everything);
@@ -19,7 +19,9 @@ fn set(file: &JobFile) -> Vec<u8> {
         printed_at: at,
         printed_by: "Mira Voss",
     };
-    pack_pdf(&pack).expect("the pack is set")
+    let order = serde_json::to_string(&Order::to_pack(&pack)).expect("an order is JSON");
+    let order = serde_json::from_str(&order).expect("the press reads it");
+    heliant_press::set(order, |_| ()).expect("the pack is set")
 }
 
 fn quarry() -> JobFile {

@@ -1,0 +1,340 @@
+//! The press of this server: one pack after the other is set by `heliant-press`, a child process
+//! with limits of its own, so that neither its time nor its memory is the server's.
+
+use std::io::{BufRead, BufReader, BufWriter, Read, Write};
+use std::path::{Path, PathBuf};
+use std::process::{Child, Command, ExitStatus, Stdio};
+use std::sync::mpsc::{self, RecvTimeoutError};
+use std::sync::{Arc, Mutex};
+use std::thread::{self, JoinHandle};
+use std::time::{Duration, Instant};
+
+use heliant_core::figure::Recording;
+use heliant_documents::{Order, Pack};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::edition::edition;
+use crate::problem::ApiError;
+use crate::store::packs::{self, Claim};
+use crate::store::{Store, jobs};
+
+/// How the press is set up.
+#[derive(Clone, Debug)]
+pub struct PressSettings {
+    /// The program.
+    pub program: PathBuf,
+    /// The file that says how far the program is while it is being built: `done of`, or `failed`.
+    pub building: Option<PathBuf>,
+    /// Memory a pack may take, MB.
+    pub memory_mb: u64,
+    /// Time a pack may take.
+    pub time: Duration,
+}
+
+impl PressSettings {
+    /// The press beside the program that asks, with the usual limits.
+    pub fn new(program: PathBuf, building: Option<PathBuf>) -> Self {
+        PressSettings { program, building, memory_mb: 1500, time: Duration::from_secs(300) }
+    }
+
+    /// Tells packs of this press and these rules from others.
+    pub(crate) fn edition(&self) -> String {
+        edition(&[&self.program])
+    }
+
+    /// Whether it can set something.
+    pub fn readiness(&self) -> Readiness {
+        let said = self.building.as_deref().and_then(|f| std::fs::read_to_string(f).ok());
+        let Some(said) = said else {
+            return if self.program.is_file() { Readiness::Ready } else { Readiness::Missing };
+        };
+        let mut numbers = said.split_whitespace().map(str::parse);
+        match (numbers.next(), numbers.next()) {
+            (Some(Ok(done_n)), Some(Ok(of_n))) => Readiness::Building { done_n, of_n },
+            _ => Readiness::Missing,
+        }
+    }
+}
+
+/// Whether the press can set something.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case", tag = "state")]
+pub enum Readiness {
+    /// It can.
+    Ready,
+    /// It is being built: so many of its packages are done.
+    Building {
+        /// Done.
+        done_n: u32,
+        /// Of so many.
+        of_n: u32,
+    },
+    /// It is not there.
+    Missing,
+}
+
+/// A thread that sets what is asked for. Dropping it ends what is being set and the thread.
+pub struct Press {
+    settings: PressSettings,
+    nudge: Option<mpsc::Sender<()>>,
+    thread: Option<JoinHandle<()>>,
+}
+
+/// How often it is looked for what another server was asked for.
+const POLL: Duration = Duration::from_secs(5);
+/// How often a child process is looked at.
+const LOOK: Duration = Duration::from_millis(100);
+/// How often it is said how far a pack is.
+const SAY: Duration = Duration::from_secs(1);
+/// Largest pack that is kept, bytes.
+const MOST_PDF: u64 = 64 * 1024 * 1024;
+
+impl Press {
+    /// Starts it.
+    pub fn start(store: Store, settings: PressSettings) -> Press {
+        let (nudge, nudged) = mpsc::channel();
+        let worker = Worker { store, settings: settings.clone(), nudged };
+        let thread = Some(thread::spawn(move || worker.run()));
+        Press { settings, nudge: Some(nudge), thread }
+    }
+
+    /// How it is set up.
+    pub fn settings(&self) -> &PressSettings {
+        &self.settings
+    }
+
+    /// Says that something was asked for.
+    pub fn nudge(&self) {
+        if let Some(nudge) = &self.nudge {
+            let _ = nudge.send(());
+        }
+    }
+}
+
+impl Drop for Press {
+    fn drop(&mut self) {
+        drop(self.nudge.take());
+        if let Some(thread) = self.thread.take() {
+            let _ = thread.join();
+        }
+    }
+}
+
+struct Worker {
+    store: Store,
+    settings: PressSettings,
+    nudged: mpsc::Receiver<()>,
+}
+
+/// Why a pack was not set.
+enum Unset {
+    /// Nobody wants it any more, or the server ends.
+    Unwanted,
+    /// What is said of it.
+    Because(String),
+}
+
+impl Worker {
+    fn run(self) {
+        loop {
+            match self.nudged.recv_timeout(POLL) {
+                Err(RecvTimeoutError::Disconnected) => return,
+                Ok(()) | Err(RecvTimeoutError::Timeout) => {}
+            }
+            while self.settings.readiness() == Readiness::Ready {
+                match self.store.here(packs::claim) {
+                    Ok(Some(claim)) => self.work(&claim),
+                    Ok(None) => break,
+                    Err(error) => {
+                        tracing::warn!(?error, "the press cannot ask for work");
+                        break;
+                    }
+                }
+                if self.over() {
+                    return;
+                }
+            }
+        }
+    }
+
+    /// Whether the server ends.
+    fn over(&self) -> bool {
+        self.nudged.try_recv() == Err(mpsc::TryRecvError::Disconnected)
+    }
+
+    fn work(&self, claim: &Claim) {
+        let began = Instant::now();
+        let set = self.set(claim, began);
+        let took_ms = i32::try_from(began.elapsed().as_millis()).unwrap_or(i32::MAX);
+        let outcome = match &set {
+            Ok(pdf) => Ok(pdf.as_slice()),
+            Err(Unset::Unwanted) => return,
+            Err(Unset::Because(why)) => Err(why.as_str()),
+        };
+        tracing::info!(job = %claim.job_id, took_ms, failed = outcome.err(), "pack");
+        if let Err(error) = self.store.here(|db| packs::done(db, claim, outcome, took_ms)) {
+            tracing::error!(?error, "the pack could not be kept");
+        }
+    }
+
+    fn set(&self, claim: &Claim, began: Instant) -> Result<Vec<u8>, Unset> {
+        let order = self.order(claim)?;
+        let mut child = self.child().map_err(|e| Unset::Because(format!("no press: {e}")))?;
+        let phase = Arc::new(Mutex::new(String::from("setting")));
+        let error = Arc::new(Mutex::new(String::new()));
+        let (stdin, stdout, stderr) =
+            (child.stdin.take(), child.stdout.take(), child.stderr.take());
+        let set = thread::scope(|scope| {
+            if let Some(stdin) = stdin {
+                scope.spawn(move || {
+                    let mut to = BufWriter::new(stdin);
+                    // A press that ended does not read on: it says why.
+                    let _ = serde_json::to_writer(&mut to, &order);
+                    let _ = to.flush();
+                });
+            }
+            if let Some(stderr) = stderr {
+                let (phase, error) = (Arc::clone(&phase), Arc::clone(&error));
+                scope.spawn(move || heard(BufReader::new(stderr), &phase, &error));
+            }
+            let pdf = scope.spawn(move || {
+                let mut pdf = Vec::new();
+                let read = stdout.map(|s| s.take(MOST_PDF + 1).read_to_end(&mut pdf));
+                read.is_some_and(|r| r.is_ok()).then_some(pdf)
+            });
+            let ended = self.wait(&mut child, claim, began, &phase);
+            // Ended or not, it is over here: pipes close and the threads come back.
+            let _ = child.kill();
+            let _ = child.wait();
+            let pdf = pdf.join().ok().flatten();
+            ended.map(|status| (status, pdf))
+        });
+        let (status, pdf) = set?;
+        let error = error.lock().map_or_else(|_| String::new(), |e| e.clone());
+        match pdf {
+            Some(pdf) if status.success() && pdf.len() as u64 <= MOST_PDF => Ok(pdf),
+            Some(_) if status.success() => Err(Unset::Because(format!(
+                "It is larger than {} MB. Print the stages of interest instead.",
+                MOST_PDF / (1024 * 1024)
+            ))),
+            _ => Err(Unset::Because(self.reason(status, &error))),
+        }
+    }
+
+    /// What the press is told: report and records as they are printed.
+    fn order(&self, claim: &Claim) -> Result<Order, Unset> {
+        let because = |error: ApiError| {
+            tracing::error!(?error, "what is printed cannot be read");
+            Unset::Because("The job could not be read.".to_owned())
+        };
+        let (id, revision) = (claim.job_id, claim.revision);
+        let mut stored =
+            self.store.here(|db| jobs::get(db, id, Some(revision))).map_err(because)?;
+        stored.readings.truncate(usize::try_from(claim.readings_n).unwrap_or(0));
+        let report = stored.report_with(Recording::Everything);
+        Ok(Order::to_pack(&Pack {
+            job: &stored.document.job,
+            library: &stored.document.library,
+            report: &report,
+            revision: stored.revision,
+            saved_at: stored.saved_at,
+            saved_by: &stored.saved_by,
+            printed_at: claim.asked_at,
+            printed_by: &claim.asked_by,
+        }))
+    }
+
+    /// The program, behind everything else that wants the processor.
+    fn child(&self) -> std::io::Result<Child> {
+        let seconds = self.settings.time.as_secs().max(1);
+        Command::new("nice")
+            .args(["-n", "15"])
+            .arg(&self.settings.program)
+            .args(["--memory-mb", &self.settings.memory_mb.to_string()])
+            // On two processors a second of time is up to two of theirs.
+            .args(["--cpu-s", &(2 * seconds).to_string()])
+            .env_clear()
+            .env("PATH", "/usr/bin:/bin")
+            .stdin(Stdio::piped())
+            .stdout(Stdio::piped())
+            .stderr(Stdio::piped())
+            .spawn()
+    }
+
+    /// Waits for the end of the child, and says how far it is.
+    fn wait(
+        &self,
+        child: &mut Child,
+        claim: &Claim,
+        began: Instant,
+        phase: &Mutex<String>,
+    ) -> Result<ExitStatus, Unset> {
+        let mut said: Option<Instant> = None;
+        loop {
+            if let Ok(Some(status)) = child.try_wait() {
+                return Ok(status);
+            }
+            if began.elapsed() > self.settings.time {
+                return Err(Unset::Because(format!(
+                    "It takes more than {} minutes to set. Print the stages of interest instead.",
+                    self.settings.time.as_secs().div_ceil(60)
+                )));
+            }
+            if said.is_none_or(|s| s.elapsed() >= SAY) {
+                let now = phase.lock().map_or_else(|_| String::new(), |p| p.clone());
+                // A database that is away for a while is no reason to stop.
+                if let Ok(false) = self.store.here(|db| packs::alive(db, claim, &now)) {
+                    return Err(Unset::Unwanted);
+                }
+                said = Some(Instant::now());
+            }
+            if self.over() {
+                return Err(Unset::Unwanted);
+            }
+            thread::sleep(LOOK);
+        }
+    }
+
+    /// Why the child ended without a pack.
+    fn reason(&self, status: ExitStatus, error: &str) -> String {
+        if error.is_empty() {
+            return format!(
+                "The press ended ({status}): the pack may need more than the {} MB it may take. \
+                 Print the stages of interest instead.",
+                self.settings.memory_mb
+            );
+        }
+        tracing::error!(error, "the press could not set a pack");
+        format!("The press could not set it: {error}")
+    }
+}
+
+/// Follows what the press says: its phase, or what went wrong.
+fn heard(from: impl BufRead, phase: &Mutex<String>, error: &Mutex<String>) {
+    for line in from.lines().map_while(Result::ok) {
+        let (to, text) = match (line.as_str(), line.strip_prefix("error: ")) {
+            ("setting" | "writing", _) => (phase, line),
+            (_, Some(said)) => (error, said.chars().take(300).collect()),
+            // What the system says as it ends it: out of memory, mostly.
+            _ => {
+                tracing::warn!(line, "press");
+                continue;
+            }
+        };
+        if let Ok(mut to) = to.lock() {
+            *to = text;
+        }
+    }
+}
+
+/// The press beside a program, as Cargo and the launcher put it: in its folder, or for tests in the
+/// one above.
+pub fn beside(program: &Path) -> PathBuf {
+    let folder = program.parent().unwrap_or(Path::new("."));
+    let own = folder.join("heliant-press");
+    if own.is_file() || !folder.ends_with("deps") {
+        return own;
+    }
+    folder.with_file_name("heliant-press")
+}

@@ -1,0 +1,227 @@
+//! What the newest revision of a data sheet does to the jobs that hold it: kept by job, and looked
+//! at again where the job has been saved since.
+
+use diesel::prelude::*;
+use diesel::sql_types::{BigInt, Integer, Jsonb, Text, Uuid as SqlUuid};
+use diesel::upsert::excluded;
+use heliant_core::job::{Document, stored as read_stored};
+use heliant_core::library::SheetKind;
+use heliant_core::watch::Effect;
+use serde_json::Value as Json;
+use uuid::Uuid;
+
+use super::jobs::sheet_entry;
+use super::version_of;
+use crate::problem::ApiError;
+use crate::schema::consequences as table;
+
+/// A revision of a data sheet, and the programs that look at what it does.
+#[derive(Clone, Debug)]
+pub struct Looked {
+    /// Kind.
+    pub kind: SheetKind,
+    /// Key.
+    pub sheet: String,
+    /// Revision.
+    pub revision: i32,
+    /// The programs.
+    pub edition: String,
+}
+
+/// Rows of a revision that are of the jobs as they are now: `$1` kind, `$2` sheet, `$3` revision,
+/// `$4` edition, `$5` the sheet's entry.
+const PRESENT: &str = "\
+    c.kind = $1 AND c.sheet = $2 AND c.revision = $3 AND c.edition = $4 \
+    AND c.job_id = j.id AND c.job_revision = j.revision";
+
+/// A job that has not been looked at as it is now; none where it does not read.
+pub struct Due {
+    /// The job.
+    pub job: Uuid,
+    /// Its revision.
+    pub revision: i32,
+    /// What it holds.
+    pub document: Option<Document>,
+}
+
+/// Up to `most` jobs that have not been looked at as they are now.
+///
+/// # Errors
+/// Of the database.
+pub fn due(db: &mut PgConnection, of: &Looked, most: i64) -> Result<Vec<Due>, ApiError> {
+    #[derive(QueryableByName)]
+    struct Row {
+        #[diesel(sql_type = SqlUuid)]
+        id: Uuid,
+        #[diesel(sql_type = Integer)]
+        revision: i32,
+        #[diesel(sql_type = Integer)]
+        version: i32,
+        #[diesel(sql_type = Jsonb)]
+        document: Json,
+    }
+    let rows: Vec<Row> = diesel::sql_query(format!(
+        "SELECT j.id, r.revision, r.version, r.document FROM jobs j \
+         JOIN job_revisions r ON r.job_id = j.id AND r.revision = j.revision \
+         WHERE j.sheets @> ARRAY[$5] \
+             AND NOT EXISTS (SELECT 1 FROM consequences c WHERE {PRESENT}) LIMIT $6"
+    ))
+    .bind::<Text, _>(of.kind.word())
+    .bind::<Text, _>(&of.sheet)
+    .bind::<Integer, _>(of.revision)
+    .bind::<Text, _>(&of.edition)
+    .bind::<Text, _>(sheet_entry(of.kind, &of.sheet))
+    .bind::<BigInt, _>(most)
+    .load(db)?;
+    Ok(rows
+        .into_iter()
+        .map(|r| Due {
+            job: r.id,
+            revision: r.revision,
+            document: read_stored(version_of(r.version), r.document).ok(),
+        })
+        .collect())
+}
+
+/// What was seen of a job.
+pub struct Seen {
+    /// The job.
+    pub job: Uuid,
+    /// Its revision.
+    pub revision: i32,
+    /// What the sheet does to it; none where it holds no older revision.
+    pub effect: Option<Effect>,
+}
+
+/// 2 stops, 1 caution, 0 neither.
+fn worst(effect: Option<&Effect>) -> i16 {
+    match effect {
+        Some(e) if !e.stops.is_empty() => 2,
+        Some(e) if !e.cautions.is_empty() => 1,
+        _ => 0,
+    }
+}
+
+/// Keeps what was seen.
+///
+/// # Errors
+/// Of the database.
+pub fn keep(db: &mut PgConnection, of: &Looked, seen: &[Seen]) -> Result<(), ApiError> {
+    let row = |s: &Seen| {
+        let effect = s.effect.as_ref().map(serde_json::to_value).transpose();
+        let effect = effect.map_err(|e| ApiError::Internal(e.to_string()))?;
+        Ok::<_, ApiError>((
+            table::kind.eq(of.kind.word()),
+            table::sheet.eq(&of.sheet),
+            table::revision.eq(of.revision),
+            table::job_id.eq(s.job),
+            table::job_revision.eq(s.revision),
+            table::edition.eq(&of.edition),
+            table::worst.eq(worst(s.effect.as_ref())),
+            table::effect.eq(effect),
+        ))
+    };
+    let rows = seen.iter().map(row).collect::<Result<Vec<_>, _>>()?;
+    diesel::insert_into(table::table)
+        .values(rows)
+        .on_conflict((table::kind, table::sheet, table::revision, table::job_id))
+        .do_update()
+        .set((
+            table::job_revision.eq(excluded(table::job_revision)),
+            table::edition.eq(excluded(table::edition)),
+            table::worst.eq(excluded(table::worst)),
+            table::effect.eq(excluded(table::effect)),
+        ))
+        .execute(db)?;
+    Ok(())
+}
+
+/// Throws away what was seen of revisions before this one.
+///
+/// # Errors
+/// Of the database.
+pub fn forget_older(db: &mut PgConnection, of: &Looked) -> Result<(), ApiError> {
+    diesel::delete(table::table)
+        .filter(table::kind.eq(of.kind.word()).and(table::sheet.eq(&of.sheet)))
+        .filter(table::revision.lt(of.revision))
+        .execute(db)?;
+    Ok(())
+}
+
+/// How many jobs there are of each sort.
+#[derive(Debug, QueryableByName)]
+pub struct Tally {
+    /// Jobs that hold the sheet, in whatever revision.
+    #[diesel(sql_type = BigInt)]
+    pub of_n: i64,
+    /// Those that have been looked at as they are now.
+    #[diesel(sql_type = BigInt)]
+    pub done_n: i64,
+    /// Of those, the ones that hold an older revision.
+    #[diesel(sql_type = BigInt)]
+    pub older_n: i64,
+    /// Of those, the ones with something that would no longer hold.
+    #[diesel(sql_type = BigInt)]
+    pub stops_n: i64,
+    /// And the ones with no more than cautions.
+    #[diesel(sql_type = BigInt)]
+    pub cautions_n: i64,
+}
+
+/// Counts the jobs of a sheet.
+///
+/// # Errors
+/// Of the database.
+pub fn tally(db: &mut PgConnection, of: &Looked) -> Result<Tally, ApiError> {
+    Ok(diesel::sql_query(format!(
+        "SELECT count(*) AS of_n, count(c.job_id) AS done_n, count(c.effect) AS older_n, \
+             count(*) FILTER (WHERE c.worst = 2) AS stops_n, \
+             count(*) FILTER (WHERE c.worst = 1) AS cautions_n \
+         FROM jobs j LEFT JOIN consequences c ON {PRESENT} WHERE j.sheets @> ARRAY[$5]"
+    ))
+    .bind::<Text, _>(of.kind.word())
+    .bind::<Text, _>(&of.sheet)
+    .bind::<Integer, _>(of.revision)
+    .bind::<Text, _>(&of.edition)
+    .bind::<Text, _>(sheet_entry(of.kind, &of.sheet))
+    .get_result(db)?)
+}
+
+/// A job that holds an older revision.
+#[derive(Debug, QueryableByName)]
+pub struct Concerns {
+    /// The job.
+    #[diesel(sql_type = SqlUuid)]
+    pub id: Uuid,
+    /// Its name.
+    #[diesel(sql_type = Text)]
+    pub name: String,
+    /// What the newest does to it.
+    #[diesel(sql_type = Jsonb)]
+    pub effect: Json,
+}
+
+/// The jobs that hold an older revision, the worst first; `most` from `skip` on.
+///
+/// # Errors
+/// Of the database.
+pub fn concerned(
+    db: &mut PgConnection,
+    of: &Looked,
+    skip: i64,
+    most: i64,
+) -> Result<Vec<Concerns>, ApiError> {
+    Ok(diesel::sql_query(format!(
+        "SELECT j.id, j.name, c.effect FROM jobs j JOIN consequences c ON {PRESENT} \
+         WHERE j.sheets @> ARRAY[$5] AND c.effect IS NOT NULL \
+         ORDER BY c.worst DESC, j.name, j.id LIMIT $6 OFFSET $7"
+    ))
+    .bind::<Text, _>(of.kind.word())
+    .bind::<Text, _>(&of.sheet)
+    .bind::<Integer, _>(of.revision)
+    .bind::<Text, _>(&of.edition)
+    .bind::<Text, _>(sheet_entry(of.kind, &of.sheet))
+    .bind::<BigInt, _>(most)
+    .bind::<BigInt, _>(skip)
+    .load(db)?)
+}

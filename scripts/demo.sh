@@ -15,8 +15,10 @@ fi
 # What was started ends with this: the server at once, not when it would be done by itself.
 SERVER=
 demo_end() {
-  [ -n "$SERVER" ] && kill "$SERVER" 2>/dev/null && wait "$SERVER" 2>/dev/null
-  press_end
+  if [ -n "$SERVER" ]; then
+    kill "$SERVER" 2>/dev/null && wait "$SERVER" 2>/dev/null || true
+  fi
+  press_end || true
   pg_stop
 }
 trap demo_end EXIT

@@ -1,6 +1,8 @@
 # shellcheck shell=bash
-# Load measurement of the API: the server as `./heliant demo` runs it, over a durable database
-# that is thrown away.
+# Load measurement of the API: the server as an installation runs it, wholly optimised, over a
+# durable database that is thrown away.
+PROFILE=release
+BIN=$ROOT/target/$PROFILE
 need_tools
 need_packages "${BASE_PACKAGES[@]}"
 source "$ROOT/scripts/throwaway.sh"

@@ -105,7 +105,7 @@ fn check_exits_2_and_names_every_wrong_place() {
 #[test]
 fn files_that_are_none_are_refused_without_a_panic() {
     let folder = Folder::new("none");
-    let large = folder.file("large.json", &" ".repeat(10 * 1024 * 1024));
+    let large = folder.file("large.json", &" ".repeat(40 * 1024 * 1024));
     let binary = folder.0.join("binary.json");
     fs::write(&binary, [0xff, 0xfe, 0x00, 0x80]).expect("a file for the test");
     let nan = folder.file("nan.json", "{\"job\": NaN}");

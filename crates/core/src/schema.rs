@@ -33,8 +33,8 @@ impl Schema {
         object.insert("$schema".to_owned(), json!("https://json-schema.org/draft/2020-12/schema"));
         object.insert("title".to_owned(), json!(title));
         object.insert("$defs".to_owned(), Value::Object(defs));
-        let validator =
-            jsonschema::validator_for(&root).expect("what is made from a type is a schema");
+        let validator = jsonschema::options().should_validate_formats(true).build(&root);
+        let validator = validator.expect("what is made from a type is a schema");
         Schema { root, validator }
     }
 
@@ -148,6 +148,13 @@ impl Schema {
                     path,
                     format!("{} is not known here", short(error)),
                     format!("one of {}", options.join(", ")),
+                ));
+            }
+            ValidationErrorKind::Format { format } if format == "date-time" => {
+                problems.push(Problem::new(
+                    path,
+                    format!("{} is no date and time", short(error)),
+                    "as RFC 3339 writes it, 2026-10-14T17:36:00Z",
                 ));
             }
             ValidationErrorKind::Pattern { pattern } => {

@@ -124,8 +124,8 @@ fn what_is_no_job_file_is_said() {
         let found = job::read(text).expect_err(text);
         assert!(!found.is_empty(), "{text}");
     }
-    let large = format!("{{\"format\": \"{}\"}}", "x".repeat(10 * 1024 * 1024));
-    let found = job::read(&large).expect_err("10 MB");
+    let large = format!("{{\"format\": \"{}\"}}", "x".repeat(40 * 1024 * 1024));
+    let found = job::read(&large).expect_err("40 MB");
     assert!(found[0].message.contains(&MAX_FILE_BYTES.to_string()), "{found:?}");
     assert!(job::read(&"[".repeat(100_000)).is_err(), "deep nesting is refused, not a crash");
 }

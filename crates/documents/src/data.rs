@@ -1,6 +1,7 @@
 //! The report as the template reads it: words and numbers as they are printed.
 
 use std::collections::HashMap;
+use std::collections::hash_map::Entry;
 
 use heliant_core::figure::{Check, Figure, Line, Stage, Subject, Value, Verdict};
 use heliant_core::library::SheetKind;
@@ -109,17 +110,17 @@ fn folded(all: impl Iterator<Item = Json>) -> Vec<Json> {
     let mut at: HashMap<String, usize> = HashMap::new();
     for mut own in all {
         let subject = own["subject"].take();
-        let next = lines.len();
-        let at = *at.entry(own.to_string()).or_insert(next);
-        let said = match lines.get(at).and_then(|l| l["subject"].as_str()) {
-            Some(before) => format!("{before}, {}", subject.as_str().unwrap_or_default()).into(),
-            None => subject,
-        };
-        own["subject"] = said;
-        if at == next {
-            lines.push(own);
-        } else {
-            lines[at] = own;
+        match at.entry(own.to_string()) {
+            Entry::Occupied(before) => {
+                let line = &mut lines[*before.get()];
+                let said = [&line["subject"], &subject].map(|s| s.as_str().unwrap_or_default());
+                line["subject"] = said.join(", ").into();
+            }
+            Entry::Vacant(first) => {
+                first.insert(lines.len());
+                own["subject"] = subject;
+                lines.push(own);
+            }
         }
     }
     lines
@@ -264,7 +265,10 @@ fn reading(r: &JudgedReading, pack: &Pack) -> Json {
     json!({
         "string": v.string,
         "at": r.reading.at.replace('T', " ").replace('Z', " UTC"),
-        "by": r.reading.by,
+        "by": r.reading.brought_by.as_ref().map_or_else(
+            || r.reading.by.clone(),
+            |who| format!("{}, brought in by {who}", r.reading.by),
+        ),
         "light": number(v.irradiance_w_m2, Unit::WPerM2),
         "warmth": warmth,
         "voc": number(v.voc_v, Unit::V),
@@ -325,12 +329,16 @@ mod tests {
         }
         let cold = all(&packed, "figures")
             .into_iter()
-            .find(|f| f["id"] == "string.voc_cold_v" && f["subject"] == "String A, String B")
+            .find(|f| f["id"] == "string.voc_cold_v" && f["subject"] == "String A")
             .expect("there");
         // 12 x 39.4 x 1.1274
         assert_eq!(cold["value"], "533.0 V");
         assert!(cold["working"].to_string().contains("12 × 39.4 × 1.1274"), "{cold}");
         assert_eq!(of(&all(&packed, "checks")), report.checks.len());
+        // B and C have seven modules each.
+        let both =
+            |f: &&Json| f["id"] == "string.voc_cold_v" && f["subject"] == "String B, String C";
+        assert!(all(&packed, "figures").into_iter().any(|f| both(&f)), "like strings once");
     }
 
     #[test]

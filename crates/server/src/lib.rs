@@ -80,6 +80,7 @@ api! {
     routes::accounts::password_link,
     routes::jobs::list,
     routes::jobs::create,
+    routes::jobs::look,
     routes::jobs::import,
     routes::jobs::duplicate,
     routes::jobs::read,
@@ -143,7 +144,7 @@ fn not_found() -> ApiError {
 #[rocket::catch(default)]
 fn other(status: Status, _: &Request) -> ApiError {
     match status.code {
-        413 => ApiError::TooLarge { limit: heliant_core::job::MAX_FILE_BYTES },
+        413 => ApiError::TooLarge { limit: heliant_core::job::MAX_PLAN_BYTES },
         400..=499 => ApiError::invalid("", format!("{status}"), "see /api/openapi.json"),
         _ => ApiError::Internal(format!("{status}")),
     }

@@ -147,7 +147,16 @@ impl From<Figure> for PackedFigure {
 /// A number with ten significant digits: more than any screen or paper shows, and like things come
 /// to like numbers however they were added up.
 fn short(number: f64) -> f64 {
-    format!("{number:.9e}").parse().unwrap_or(number)
+    if !number.is_normal() {
+        return number;
+    }
+    let places = 9 - number.abs().log10().floor() as i32;
+    // Powers of ten up to here are exact, so what comes out is the number nearest to ten digits.
+    if places.abs() > 22 {
+        return number;
+    }
+    let scale = 10_f64.powi(places.abs());
+    if places < 0 { (number / scale).round() * scale } else { (number * scale).round() / scale }
 }
 
 impl From<Check> for PackedCheck {
@@ -231,5 +240,31 @@ impl From<Report> for PackedReport {
             readings: report.readings,
             assumptions: report.assumptions,
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::short;
+
+    #[test]
+    fn numbers_are_shortened_to_ten_digits_as_they_are_written() {
+        for number in [
+            0.0,
+            1.0,
+            -41.123_456_789_123,
+            2.0 / 3.0,
+            1e-7 / 3.0,
+            123_456_789_012.34,
+            0.1 + 0.2,
+            999_999_999.999_99,
+            -1e15 / 7.0,
+        ] {
+            let written: f64 = format!("{number:.9e}").parse().expect("a number");
+            assert_eq!(short(number), written, "{number}");
+        }
+        // Beyond what is exact a number stays as it is.
+        assert_eq!(short(1e-30 / 3.0), 1e-30 / 3.0);
+        assert!(short(f64::NAN).is_nan() && short(f64::INFINITY).is_infinite());
     }
 }

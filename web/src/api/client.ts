@@ -140,6 +140,7 @@ export type Judged = Omit<S["Judged"], "figures"> & { figures: Figure[] };
 export type About = S["About"];
 export type Consequences = S["Consequences"];
 export type PackView = S["PackView"];
+export type LookedAt = S["LookedAt"];
 export type AccountLine = S["AccountLine"];
 export type Change = S["Change"];
 export type Stop = S["Stop"];
@@ -256,7 +257,16 @@ export const api = {
   jobs: () => taken<JobLine[]>(http.GET("/api/jobs")),
   createJob: (name: string, school: School) =>
     taken(http.POST("/api/jobs", { body: { name, school } })),
-  importJob: (text: string) => taken(http.POST("/api/jobs/import", asText<S["JobFile"]>(text))),
+  lookAtJobFile: (text: string) =>
+    taken<LookedAt>(http.POST("/api/jobs/import/look", asText<S["JobFile"]>(text))),
+  /** Makes a job of a file; its data sheets go into the library where they are offered. */
+  importJob: (text: string, offer: boolean) =>
+    taken(
+      http.POST("/api/jobs/import", {
+        ...asText<S["JobFile"]>(text),
+        params: { query: { offer } },
+      }),
+    ),
   duplicateJob: (id: string) => taken(http.POST("/api/jobs/{id}/duplicate", job(id))),
   job: async (id: string) => viewed(await taken(http.GET("/api/jobs/{id}", job(id)))),
   save: async (id: string, body: S["SaveJob"]) =>

@@ -72,6 +72,8 @@ async fn a_file_is_imported_or_every_wrong_place_is_named() -> WebDriverResult<(
     let right =
         File::new("right.json", &KESTREL.replace("Kestrel Lane workshop", "Мастерская 工房"));
     import(&page, &right).await?;
+    page.reads("import", "2 readings come with it, marked as brought in by you").await?;
+    page.press("Import it").await?;
     page.see(By::XPath("//header//h1[.='Мастерская 工房']")).await?;
     page.open("/jobs").await?;
     let older = VERSION_2
@@ -82,7 +84,7 @@ async fn a_file_is_imported_or_every_wrong_place_is_named() -> WebDriverResult<(
     import(&page, &older).await?;
     page.see(By::XPath("//*[@role='dialog'][contains(., '/job/strings/2/modules_n: now n')]"))
         .await?;
-    page.press("Open the job").await?;
+    page.press("Import it").await?;
     page.see(By::XPath("//header//h1[.='Older file']")).await?;
     page.browser.quit().await
 }

@@ -9,6 +9,9 @@ use crate::library::Library;
 /// The version this program writes.
 pub const VERSION: u32 = 3;
 
+/// Readings a job may hold: as many as its file.
+pub const MOST_READINGS: usize = 10_000;
+
 /// What a revision of a job holds: the job and the data sheets it was planned with.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Document {

@@ -7,6 +7,7 @@ mod choices;
 mod command;
 mod edit;
 mod file;
+pub mod incoming;
 mod keys;
 mod migrate;
 mod place;
@@ -39,7 +40,7 @@ pub use crate::problem::Problem;
 pub use choices::{Choices, RacewaySizes, choices};
 pub use command::{Command, commanded};
 pub use edit::{Edit, applied};
-pub use file::{Document, JobFile, VERSION};
+pub use file::{Document, JobFile, MOST_READINGS, VERSION};
 pub use keys::{
     CircuitKey, DeviceKey, FaceKey, InverterKey, Letter, ModuleKey, NodeKey, ObstructionKey,
     ReadingKey, WayKey,
@@ -47,7 +48,7 @@ pub use keys::{
 pub use place::{CircuitKind, Method, Place, RacewayChoice, RacewayKind};
 pub use plan::{Circuit, Device, DeviceKind, End, Leg, Node, NodeKind, Part, Plan, Way};
 pub(crate) use plan_problems::plan_problems;
-pub use read::{MAX_FILE_BYTES, Opened, json_schema, read, read_job, read_value};
+pub use read::{MAX_FILE_BYTES, MAX_PLAN_BYTES, Opened, json_schema, read, read_job, read_value};
 pub use records::{Reading, ReadingValues};
 pub use references::{Reference, Used};
 pub use roof::{Crossing, FaceMap, FrameRows, FreePaths, MOST_MODULES, Obstruction, Placed, Rails};

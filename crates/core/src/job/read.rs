@@ -9,7 +9,11 @@ use crate::problem::Problem;
 use crate::schema::Schema;
 
 /// Largest job file that is read, in bytes.
-pub const MAX_FILE_BYTES: usize = 4 * 1024 * 1024;
+pub const MAX_FILE_BYTES: usize = 32 * 1024 * 1024;
+
+/// Largest plan, job and data sheets, in bytes. What is exported of the largest with the most
+/// readings, in lines, stays below `MAX_FILE_BYTES`.
+pub const MAX_PLAN_BYTES: usize = 4 * 1024 * 1024;
 
 static SCHEMA: LazyLock<Schema> = LazyLock::new(|| Schema::of::<JobFile>("Heliant job file"));
 

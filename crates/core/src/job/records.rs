@@ -12,11 +12,15 @@ pub struct Reading {
     /// Its id.
     pub id: ReadingKey,
     /// When it was taken, UTC, as RFC 3339 writes it.
-    #[schema(min_length = 1, max_length = 40)]
+    #[schema(min_length = 1, max_length = 40, format = DateTime)]
     pub at: String,
     /// Who took it.
     #[schema(min_length = 1, max_length = 120)]
     pub by: String,
+    /// Who brought it in with a file; none for one that was entered here.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(max_length = 120)]
+    pub brought_by: Option<String>,
     /// What was read.
     pub values: ReadingValues,
 }

@@ -56,3 +56,23 @@ pub(crate) fn signs(problem: &mut Problem, document: &Value) {
         _ => {}
     }
 }
+/// How far a revision may be ahead of the newest the library has: further ahead it would leave no
+/// numbers for those between.
+const MOST_AHEAD: u32 = 100;
+
+/// The highest number the first revision of a sheet may have: a year is one.
+const HIGHEST_FIRST: u32 = 3000;
+
+/// Whether a revision's number leaves room for later ones. `newest` is the library's newest of the
+/// sheet.
+///
+/// # Errors
+/// Where it does not; the place is left to the caller.
+pub fn room(newest: Option<u32>, revision: u32) -> Result<(), Problem> {
+    let highest = newest.map_or(HIGHEST_FIRST, |n| n.saturating_add(MOST_AHEAD));
+    if revision <= highest {
+        return Ok(());
+    }
+    let text = format!("revision {revision} leaves no numbers for the ones between");
+    Err(Problem::new("", text, format!("at most {highest}")))
+}

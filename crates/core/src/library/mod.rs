@@ -198,6 +198,14 @@ macro_rules! kinds {
                 .expect("a data sheet has only string keys")
             }
 
+            /// The same under another revision.
+            pub fn with_revision(mut self, revision: u32) -> Self {
+                match &mut self {
+                    $(DataSheet::$kind(s) => s.revision = revision,)*
+                }
+                self
+            }
+
             /// Puts it into a library.
             pub fn put_into(self, library: &mut Library) {
                 match self {

@@ -11,7 +11,7 @@ use serde::Serialize;
 use serde_json::{Map, Value, json};
 use utoipa::ToSchema;
 
-use super::entry::read;
+use super::entry::{read, room};
 use super::{DataSheet, Field, Library, SheetKind};
 use crate::problem::Problem;
 use crate::schema::{did_you_mean, shortened};
@@ -95,8 +95,11 @@ pub fn preview(rows: &[Row], there: &Library) -> Result<Vec<PreviewRow>, Vec<Pro
                 ));
                 Becomes::There
             }
-            None if own.is_empty() => Becomes::New,
-            None => Becomes::NewRevision,
+            None => {
+                let room = room((!own.is_empty()).then_some(newest), reference.revision);
+                problems.extend(room.err().map(|p| Problem { path: place, ..p }));
+                if own.is_empty() { Becomes::New } else { Becomes::NewRevision }
+            }
         };
         lines.push(PreviewRow {
             row: r.row,

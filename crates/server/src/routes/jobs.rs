@@ -2,7 +2,10 @@
 
 use diesel::Connection;
 use heliant_core::figure::{Figure, Recording, Stage, Subject};
-use heliant_core::job::{self, Document, Job, JobFile, MAX_FILE_BYTES, VERSION};
+use heliant_core::job::incoming::{Incoming, incoming, settled_in};
+use heliant_core::job::{
+    self, Document, Job, JobFile, MAX_FILE_BYTES, MAX_PLAN_BYTES, Reading, VERSION,
+};
 use heliant_core::library::Library;
 use heliant_core::school::School;
 use rocket::State;
@@ -77,12 +80,12 @@ pub async fn list(signed: Guarded, store: &State<Store>) -> Result<Json<Vec<JobL
     Ok(Json(store.run(store_jobs::list).await?))
 }
 
-/// Makes a job; `offer` puts its data sheets into the company's library.
+/// Makes a job; data sheets that are `offered` go into the company's library.
 pub(super) async fn make(
     store: &Store,
     file: JobFile,
     account: &crate::store::accounts::Account,
-    offer: bool,
+    offered: Library,
 ) -> Result<Uuid, ApiError> {
     let (by, id) = (account.name.clone(), account.id);
     let (file, report) = computed(move || {
@@ -95,9 +98,7 @@ pub(super) async fn make(
             db.transaction(|db| {
                 let document = format!("job file {}", file.job.name);
                 let origin = Origin { by: &by, document: &document };
-                if offer {
-                    store_library::add(db, &file.library, origin)?;
-                }
+                store_library::add(db, &offered, origin)?;
                 store_jobs::create(db, &file, &report, &by, Some(id))
             })
         })
@@ -128,14 +129,66 @@ pub async fn create(
         serde_json::to_value(&file).map_err(|e| ApiError::Internal(e.to_string()))?,
     )
     .map_err(ApiError::Invalid)?;
-    let id = make(store, opened.file, account, true).await?;
+    let id = make(store, opened.file, account, Library::default()).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 
-/// Makes a job of a job file.
+/// What a job file holds, before it is imported.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct LookedAt {
+    /// What the job is called.
+    pub name: String,
+    /// Changes an older file needs.
+    pub changes: Vec<String>,
+    /// Readings that come with it: they are marked as brought in.
+    pub readings_n: usize,
+    /// Its data sheets, and what each is to the company's library.
+    pub sheets: Vec<Incoming>,
+}
+
+/// A job file, and what its data sheets are to the company's library.
+async fn looked_at(
+    data: Data<'_>,
+    store: &Store,
+) -> Result<(job::Opened, Vec<Incoming>), ApiError> {
+    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let opened = computed(move || job::read(&text)).await?.map_err(ApiError::Invalid)?;
+    let company = store.run(store_library::all).await?;
+    let sheets = incoming(&opened.file.library, &company);
+    Ok((opened, sheets))
+}
+
+/// Looks at a job file; nothing is kept.
+#[utoipa::path(
+    operation_id = "look_at_job_file",
+    context_path = "/api",
+    tag = "jobs",
+    request_body = JobFile,
+    responses(
+        (status = 200, body = LookedAt),
+        (status = 413, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
+#[post("/jobs/import/look", data = "<data>")]
+pub async fn look(
+    signed: Guarded,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<LookedAt>, ApiError> {
+    signed?.at_least(Role::Designer)?;
+    let (job::Opened { file, changes }, sheets) = looked_at(data, store).await?;
+    let JobFile { job, readings, .. } = file;
+    Ok(Json(LookedAt { name: job.name, changes, readings_n: readings.len(), sheets }))
+}
+
+/// Makes a job of a job file. Readings are marked as brought in. A data sheet that the company has
+/// with other values becomes a revision of its own; what the company has not goes into its library
+/// where that is asked for.
 #[utoipa::path(
     context_path = "/api",
     tag = "jobs",
+    params(("offer" = Option<bool>, Query, description = "Adds its data sheets to the library")),
     request_body = JobFile,
     responses(
         (status = 200, body = MadeJob),
@@ -143,18 +196,29 @@ pub async fn create(
         (status = 422, body = ProblemBody),
     ),
 )]
-#[post("/jobs/import", data = "<data>")]
+#[post("/jobs/import?<offer>", data = "<data>")]
 pub async fn import(
     signed: Guarded,
+    offer: Option<bool>,
     data: Data<'_>,
     store: &State<Store>,
 ) -> Result<Json<MadeJob>, ApiError> {
     let signed = signed?;
     let account = signed.at_least(Role::Designer)?;
-    let text = body_text(data, MAX_FILE_BYTES).await?;
-    let opened = computed(move || job::read(&text)).await?.map_err(ApiError::Invalid)?;
-    let id = make(store, opened.file, account, true).await?;
-    Ok(Json(MadeJob { id, changes: opened.changes }))
+    let (job::Opened { file, mut changes }, sheets) = looked_at(data, store).await?;
+    let (job, library, offered) = settled_in(file.job, &file.library, &sheets);
+    for s in sheets.iter().filter(|s| s.keeps != s.revision) {
+        changes.push(format!(
+            "{} revision {} has other values than the company's: here it is revision {}",
+            s.name, s.revision, s.keeps
+        ));
+    }
+    let by = &account.name;
+    let brought = |r: Reading| Reading { brought_by: Some(by.clone()), ..r };
+    let readings = file.readings.into_iter().map(brought).collect();
+    let offered = if offer == Some(true) { offered } else { Library::default() };
+    let id = make(store, JobFile::new(job, library, readings), account, offered).await?;
+    Ok(Json(MadeJob { id, changes }))
 }
 
 /// Copies a job, without its readings: they belong to the roof they were taken on.
@@ -179,8 +243,8 @@ pub async fn duplicate(
     let mut document = stored.document;
     let name: String = document.job.name.chars().take(113).collect();
     document.job.name = format!("{name} (copy)");
-    let id = make(store, JobFile::new(document.job, document.library, Vec::new()), account, true)
-        .await?;
+    let file = JobFile::new(document.job, document.library, Vec::new());
+    let id = make(store, file, account, Library::default()).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 
@@ -232,7 +296,7 @@ pub async fn save(
 ) -> Result<Timed<RawJson<String>>, ApiError> {
     let signed = signed?;
     let by = signed.at_least(Role::Designer)?.name.clone();
-    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let text = body_text(data, MAX_PLAN_BYTES).await?;
     laps.lap("body");
     let (base, mut document) = computed(move || parse_save(&text)).await??;
     laps.lap("validate");

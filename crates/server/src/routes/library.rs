@@ -3,7 +3,7 @@
 
 use diesel::{Connection, PgConnection};
 use heliant_core::job::{Choices, MAX_FILE_BYTES, Problem, choices};
-use heliant_core::library::entry::read;
+use heliant_core::library::entry::{read, room};
 use heliant_core::library::table::{Becomes, PreviewRow, preview, read_csv, read_json, write_csv};
 use heliant_core::library::{About, Field, Library, SheetKind};
 use heliant_core::school::School;
@@ -202,6 +202,11 @@ pub async fn add(
     let (kind, r) = (sheet.kind(), sheet.reference());
     let kept = KeptSheet { kind, sheet: r.sheet, revision: r.revision };
     let put = move |db: &mut PgConnection| {
+        let there = store_library::revisions(db, kind, &sheet.reference().sheet)?;
+        let newest = there.last().map(|s| s.reference().revision);
+        room(newest, sheet.reference().revision).map_err(|p| {
+            ApiError::Invalid(vec![Problem { path: "/document/revision".to_owned(), ..p }])
+        })?;
         store_library::put(db, &sheet, Origin { by: &by, document: &from })
     };
     if !store.run(put).await? {
@@ -297,7 +302,7 @@ pub async fn import(
 ) -> Result<Json<Imported>, ApiError> {
     let signed = signed?;
     let by = signed.at_least(Role::Designer)?.name.clone();
-    let text = body_text(data, 4 * MAX_FILE_BYTES).await?;
+    let text = body_text(data, MAX_FILE_BYTES).await?;
     let x: ImportSheets = parsed(&text)?;
     let from = x.from_document.trim().to_owned();
     if !x.preview && from.is_empty() {

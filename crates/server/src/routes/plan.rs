@@ -2,7 +2,7 @@
 //! newer data sheet does.
 
 use heliant_core::evaluate;
-use heliant_core::job::{Command, Job, MAX_FILE_BYTES, commanded, read_job};
+use heliant_core::job::{Command, Job, MAX_PLAN_BYTES, commanded, read_job};
 use heliant_core::library::Library;
 use heliant_core::search::{Ways, WaysAsk, ask_of, ways as find_ways};
 use heliant_core::watch::{Watch, newer, watch as watch_sheet};
@@ -45,7 +45,7 @@ pub struct Trial {
 #[post("/try", data = "<data>")]
 pub async fn trial(signed: Guarded, data: Data<'_>) -> Result<Json<PackedReport>, ApiError> {
     signed?;
-    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let text = body_text(data, MAX_PLAN_BYTES).await?;
     let report = computed(move || {
         let (_, plan) = parse_plan(&text, &[])?;
         Ok::<_, ApiError>(evaluate(&plan.job, &plan.library, &[]).into())
@@ -81,7 +81,7 @@ pub async fn ways(
     store: &State<Store>,
 ) -> Result<Json<Ways>, ApiError> {
     signed?;
-    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let text = body_text(data, MAX_PLAN_BYTES).await?;
     let (mut rest, plan) = computed(move || parse_plan(&text, &["ask"])).await??;
     let ask = match rest.remove("ask").filter(|a| !a.is_null()) {
         Some(ask) => serde_json::from_value::<WaysAsk>(ask)
@@ -164,7 +164,7 @@ pub struct OldPlan {
 #[post("/migrate", data = "<data>")]
 pub async fn migrate(signed: Guarded, data: Data<'_>) -> Result<Json<Trial>, ApiError> {
     signed?;
-    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let text = body_text(data, MAX_PLAN_BYTES).await?;
     let (_, plan) = computed(move || parse_plan(&text, &[])).await??;
     Ok(Json(Trial { job: plan.job, library: plan.library }))
 }
@@ -200,7 +200,7 @@ pub struct Commanded {
 #[post("/command", data = "<data>")]
 pub async fn command(signed: Guarded, data: Data<'_>) -> Result<Json<Commanded>, ApiError> {
     signed?;
-    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let text = body_text(data, MAX_PLAN_BYTES).await?;
     let done = computed(move || {
         let asked: Commanding = parsed(&text)?;
         let job = read_job(asked.job).map_err(ApiError::Invalid)?;

@@ -1,6 +1,6 @@
 //! Readings: judged before they are kept, and kept for good.
 
-use heliant_core::job::{self, JobFile, Problem, Reading, ReadingValues};
+use heliant_core::job::{self, JobFile, MOST_READINGS, Problem, Reading, ReadingValues};
 use heliant_core::stages::test::{Preview, Running, RunningAsk, plugging_in, preview as judge};
 use rocket::State;
 use rocket::data::Data;
@@ -30,8 +30,9 @@ fn validated(stored: &Stored, values: &ReadingValues) -> Result<(), ApiError> {
     }
     let reading = Reading {
         id: "new".into(),
-        at: "now".to_owned(),
+        at: "2026-01-01T00:00:00Z".to_owned(),
         by: "x".to_owned(),
+        brought_by: None,
         values: values.clone(),
     };
     let file =
@@ -143,6 +144,11 @@ pub async fn add(
     for _ in 0..TRIES {
         let reading = reading.clone();
         let mut stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
+        if stored.readings.len() >= MOST_READINGS {
+            let hint = "copy the job and read on there: the copy begins without readings";
+            let text = format!("the job holds {MOST_READINGS} readings, as many as its file may");
+            return Err(ApiError::invalid("", text, hint));
+        }
         let (stored, report) = computed(move || {
             validated(&stored, &reading.values)?;
             stored.readings.push(reading);

@@ -1,6 +1,6 @@
 //! The roof map: faces filled with modules, strings routed over them.
 
-use heliant_core::job::{FaceKey, Job, MAX_FILE_BYTES, MOST_MODULES};
+use heliant_core::job::{FaceKey, Job, MAX_PLAN_BYTES, MOST_MODULES};
 use heliant_core::library::Library;
 use heliant_core::search::{Fill, Filled, Reroute, Rerouted, fill as fill_face, reroute};
 use heliant_core::stages::roof::{RowShade, row_shade};
@@ -85,7 +85,7 @@ pub struct ShadeDay {
 #[post("/roof/fill", data = "<data>")]
 pub async fn fill(signed: Guarded, data: Data<'_>) -> Result<Json<Filled>, ApiError> {
     signed?;
-    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let text = body_text(data, MAX_PLAN_BYTES).await?;
     let done = computed(move || {
         let (job, library, ask) = asked(&text)?;
         fill_face(&job, &library, &ask).map_err(ApiError::Invalid)
@@ -104,7 +104,7 @@ pub async fn fill(signed: Guarded, data: Data<'_>) -> Result<Json<Filled>, ApiEr
 #[post("/roof/route", data = "<data>")]
 pub async fn route(signed: Guarded, data: Data<'_>) -> Result<Json<Rerouted>, ApiError> {
     signed?;
-    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let text = body_text(data, MAX_PLAN_BYTES).await?;
     let done = computed(move || {
         let (job, library, ask) = asked(&text)?;
         reroute(&job, &library, &ask).map_err(ApiError::Invalid)
@@ -123,7 +123,7 @@ pub async fn route(signed: Guarded, data: Data<'_>) -> Result<Json<Rerouted>, Ap
 #[post("/roof/shade", data = "<data>")]
 pub async fn shade(signed: Guarded, data: Data<'_>) -> Result<Json<RowShade>, ApiError> {
     signed?;
-    let text = body_text(data, MAX_FILE_BYTES).await?;
+    let text = body_text(data, MAX_PLAN_BYTES).await?;
     let done = computed(move || {
         let (job, _, ask): (Job, Library, ShadeDay) = asked(&text)?;
         let ShadeDay { face, month, day } = ask;
@@ -175,7 +175,7 @@ pub async fn serials(
     store: &State<Store>,
 ) -> Result<Json<Vec<SerialElsewhere>>, ApiError> {
     signed?;
-    let ask: AskSerials = parsed(&body_text(data, MAX_FILE_BYTES).await?)?;
+    let ask: AskSerials = parsed(&body_text(data, MAX_PLAN_BYTES).await?)?;
     if ask.serials.len() > MOST_MODULES {
         let hint = format!("{MOST_MODULES} at most");
         return Err(ApiError::invalid("/serials", "too many at once", hint));

@@ -1,5 +1,6 @@
 //! Quick sums, and weather files: calculations on what is typed or pasted, nothing kept.
 
+use heliant_core::library::Library;
 use heliant_core::school::School;
 use heliant_core::stages::site::weather::{MAX_BYTES, Weather, read as read_weather};
 use heliant_core::sums::{self, Slip, Sum};
@@ -95,7 +96,7 @@ pub async fn into_job(
     let sum = find(name, x.school)?;
     let file =
         computed(move || sums::into_job(sum, &x.inputs)).await?.map_err(ApiError::Invalid)?;
-    let id = make(store, file, account, false).await?;
+    let id = make(store, file, account, Library::default()).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 

@@ -383,7 +383,7 @@ pub fn save(db: &mut PgConnection, save: &Save) -> Result<Saved, ApiError> {
 pub fn new_reading(values: ReadingValues, by: &str) -> (Uuid, Reading) {
     let key = Uuid::new_v4();
     let at = Utc::now().to_rfc3339_opts(SecondsFormat::Secs, true);
-    (key, Reading { id: key.to_string().into(), at, by: by.to_owned(), values })
+    (key, Reading { id: key.to_string().into(), at, by: by.to_owned(), brought_by: None, values })
 }
 
 /// Adds a reading, with the report of the job that holds it already (`stored`, the reading the

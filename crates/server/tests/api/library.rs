@@ -38,10 +38,11 @@ async fn an_import_brings_its_data_sheets_and_changes_none_that_is_there() {
     newer["revision"] = json!(7);
     file["library"]["modules"].as_array_mut().expect("a list").push(newer);
     file["job"]["strings"][0]["module"]["revision"] = json!(7);
-    let made = bench.post(&tomas, "/api/jobs/import", &file).await;
+    let made = bench.post(&tomas, "/api/jobs/import?offer=true", &file).await;
     assert_eq!(made.status, Status::Ok, "{}", made.text);
     let library = bench.get(&tomas, "/api/library").await.json();
-    assert_eq!(revisions(&library, "modules", "brightmoor-bm-430"), [1, 2, 7]);
+    // Its own revision 2 becomes the next that neither has.
+    assert_eq!(revisions(&library, "modules", "brightmoor-bm-430"), [1, 2, 7, 8]);
     let second = library["modules"]
         .as_array()
         .expect("a list")
@@ -71,8 +72,8 @@ async fn a_file_of_an_older_version_says_what_was_changed() {
     let made = bench.send(Some(&tomas), Method::Post, "/api/jobs/import", text).await;
     assert_eq!(made.status, Status::Ok, "{}", made.text);
     let changes = made.json()["changes"].as_array().expect("a list").len();
-    // Three strings; runs and panel into the plan.
-    assert_eq!(changes, 3 + 2, "{}", made.text);
+    // Three strings; runs and panel into the plan; a module the company knows with other values.
+    assert_eq!(changes, 3 + 2 + 1, "{}", made.text);
 }
 
 #[rocket::async_test]

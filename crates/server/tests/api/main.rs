@@ -3,6 +3,7 @@
 mod accounts;
 mod bench;
 mod events;
+mod imports;
 mod jobs;
 mod library;
 mod packs;

@@ -21,17 +21,15 @@ import { Dialog } from "../../ui/Dialog";
 import { inputLook } from "../../ui/field";
 import { Sheet } from "../../ui/Sheet";
 import { Badge } from "../../ui/verdict";
+import { ImportJob } from "./ImportJob";
 
 export function Jobs({ account }: { account: Account }) {
   const jobs = useQuery({ queryKey: ["jobs"], queryFn: api.jobs });
-  const navigate = useNavigate();
   const queries = useQueryClient();
   const [typed, setTyped] = useState("");
   const [making, setMaking] = useState(false);
   const [said, setSaid] = useState<Refusal | null>(null);
-  const [changes, setChanges] = useState<{ id: string; changes: string[] } | null>(null);
   const [now, setNow] = useState(() => Date.now());
-  const file = useRef<HTMLInputElement>(null);
   const find = useRef<HTMLInputElement>(null);
   const canPlan = account.role === "owner" || account.role === "designer";
 
@@ -53,18 +51,6 @@ export function Jobs({ account }: { account: Account }) {
     };
   }, []);
 
-  const importFile = async (chosen: File) => {
-    setSaid(null);
-    try {
-      const made = await api.importJob(await chosen.text());
-      await queries.invalidateQueries({ queryKey: ["jobs"] });
-      if (made.changes.length > 0) setChanges(made);
-      else void navigate(`/jobs/${made.id}/strings`);
-    } catch (error) {
-      const { message, errors } = refusal(error);
-      setSaid({ message: `${chosen.name} was not imported. ${message}`, errors });
-    }
-  };
   const duplicate = async (job: JobLine) => {
     try {
       await api.duplicateJob(job.id);
@@ -139,20 +125,7 @@ export function Jobs({ account }: { account: Account }) {
             <span className="grow" />
             {canPlan && (
               <>
-                <input
-                  ref={file}
-                  type="file"
-                  accept=".json,application/json"
-                  className="sr-only"
-                  tabIndex={-1}
-                  aria-label="Job file"
-                  onChange={(e) => {
-                    const chosen = e.target.files?.[0];
-                    if (chosen) void importFile(chosen);
-                    e.target.value = "";
-                  }}
-                />
-                <Button onClick={() => file.current?.click()}>Import a job file</Button>
+                <ImportJob onSaid={setSaid} />
                 <Button
                   main
                   onClick={() => {
@@ -258,28 +231,6 @@ export function Jobs({ account }: { account: Account }) {
         }}
       >
         <NewJob />
-      </Dialog>
-      <Dialog
-        title="Imported from an older version"
-        open={changes !== null}
-        onClose={() => {
-          setChanges(null);
-        }}
-      >
-        <p className="text-sm">These places were brought up to date:</p>
-        <ul className="my-2 list-disc pl-5 font-mono text-sm">
-          {changes?.changes.map((c) => (
-            <li key={c}>{c}</li>
-          ))}
-        </ul>
-        <Button
-          main
-          onClick={() => {
-            void navigate(`/jobs/${changes?.id ?? ""}/strings`);
-          }}
-        >
-          Open the job
-        </Button>
       </Dialog>
     </div>
   );

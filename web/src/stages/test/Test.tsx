@@ -149,7 +149,9 @@ function OneString({ letter, onChoose }: { letter: string; onChoose: (letter: st
                           .join(" · ")}
                       </span>
                       <span className="grow text-xs text-ink-2 max-md:text-base">
-                        {amount(v.irradiance_w_m2, "W/m2")} · {reading.by},{" "}
+                        {amount(v.irradiance_w_m2, "W/m2")} · {reading.by}
+                        {reading.brought_by != null &&
+                          `, brought in by ${reading.brought_by}`},{" "}
                         {new Date(reading.at).toLocaleString("en-GB", {
                           dateStyle: "medium",
                           timeStyle: "short",

@@ -2,6 +2,7 @@
 
 mod compute;
 pub mod demo;
+mod description;
 mod edition;
 pub mod guard;
 pub mod hashing;
@@ -91,6 +92,7 @@ api! {
     routes::jobs::export,
     routes::readings::preview,
     routes::readings::add,
+    routes::readings::list,
     routes::readings::running,
     routes::library::all,
     routes::library::offered,
@@ -126,7 +128,8 @@ api! {
 
 /// The description as pretty JSON with a closing newline.
 pub fn openapi_text() -> String {
-    let mut text = Description::openapi().to_pretty_json().expect("the description is JSON");
+    let described = description::completed(Description::openapi());
+    let mut text = described.to_pretty_json().expect("the description is JSON");
     text.push('\n');
     text
 }

@@ -73,6 +73,9 @@ enum Command {
     Catalogue,
 }
 
+/// Files and connections that may be open at once, where the system allows as many.
+const MOST_FILES: u64 = 65_536;
+
 fn main() -> ExitCode {
     match run(Arguments::parse().command) {
         Ok(()) => ExitCode::SUCCESS,
@@ -127,6 +130,9 @@ fn run(command: Command) -> Result<(), String> {
                 .with_env_filter(filter)
                 .with_writer(std::io::stderr)
                 .init();
+            // A flood of half-open connections is to meet the system's limit, not the usual 1,024.
+            let files = rlimit::increase_nofile_limit(MOST_FILES).map_err(|e| e.to_string())?;
+            tracing::info!(files, "open files and connections");
             store::migrate(&database_url)?;
             if with_demo && demo::load(&database_url)? {
                 println!("Demo data loaded.");

@@ -1,10 +1,11 @@
 //! A report as it goes out: everything of a subject together, and nothing that the front end's own
 //! catalogue says already (titles, stages, sources, units).
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashSet};
 
 use heliant_core::evaluate::{Counts, Report, StageSummary};
 use heliant_core::figure::{Assumed, Check, Cure, Figure, Limit, Subject, Value, Verdict};
+use heliant_core::job::ReadingKey;
 use heliant_core::quantity::Unit;
 use heliant_core::rules::rules;
 use heliant_core::school::School;
@@ -48,8 +49,10 @@ pub struct PackedReport {
     pub raceway_cuts: Vec<RacewayCut>,
     /// Places for the inverter, compared.
     pub places: Places,
-    /// Readings, judged.
+    /// Readings, judged: of each string and kind the last, and of all the newest.
     pub readings: Vec<JudgedReading>,
+    /// Readings in all; the earlier ones are asked for in pages.
+    pub readings_n: usize,
     /// What was taken by habit, and who confirmed it.
     pub assumptions: Vec<Assumed>,
 }
@@ -210,8 +213,66 @@ impl Subjects {
     }
 }
 
+/// The newest readings that go out with every report.
+pub const NEWEST_READINGS: usize = 100;
+
+/// A page of readings, the newest first, with what is said of each.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ReadingPage {
+    /// Readings in all.
+    pub readings_n: usize,
+    /// Those of the page.
+    pub readings: Vec<JudgedReading>,
+    /// Their figures and checks.
+    pub subjects: Vec<PackedSubject>,
+}
+
+impl ReadingPage {
+    /// A page, from 0 on, of as many readings as go out with a report.
+    pub fn of(mut report: Report, page: usize) -> Self {
+        let readings_n = report.readings.len();
+        report.readings.reverse();
+        let skip = page.saturating_mul(NEWEST_READINGS);
+        let readings: Vec<JudgedReading> =
+            report.readings.into_iter().skip(skip).take(NEWEST_READINGS).collect();
+        let own: HashSet<&ReadingKey> = readings.iter().map(|r| &r.reading.id).collect();
+        let of_page = |subject: &Subject| matches!(subject, Subject::Reading { reading } if own.contains(reading));
+        let mut subjects = Subjects::default();
+        for figure in report.figures.into_iter().filter(|f| of_page(&f.subject)) {
+            subjects.of(&figure.subject).figures.push(figure.into());
+        }
+        for check in report.checks.into_iter().filter(|c| of_page(&c.subject)) {
+            subjects.of(&check.subject).checks.push(check.into());
+        }
+        ReadingPage { readings_n, readings, subjects: subjects.all }
+    }
+}
+
+/// Leaves out the earlier readings that others took the place of, and what is said of them.
+fn newest(report: &mut Report) -> usize {
+    let readings_n = report.readings.len();
+    let from = readings_n.saturating_sub(NEWEST_READINGS);
+    let earlier = |i: usize, r: &JudgedReading| i < from && r.superseded;
+    let out: HashSet<ReadingKey> = report
+        .readings
+        .iter()
+        .enumerate()
+        .filter(|(i, r)| earlier(*i, r))
+        .map(|(_, r)| r.reading.id.clone())
+        .collect();
+    if !out.is_empty() {
+        let stays =
+            |s: &Subject| !matches!(s, Subject::Reading { reading } if out.contains(reading));
+        report.figures.retain(|f| stays(&f.subject));
+        report.checks.retain(|c| stays(&c.subject));
+        report.readings.retain(|r| !out.contains(&r.reading.id));
+    }
+    readings_n
+}
+
 impl From<Report> for PackedReport {
-    fn from(report: Report) -> Self {
+    fn from(mut report: Report) -> Self {
+        let readings_n = newest(&mut report);
         let mut subjects = Subjects::default();
         let figures = report.figures.iter().map(|f| (f.id, f.source));
         let cited = figures.chain(report.checks.iter().map(|c| (c.id, c.source)));
@@ -238,6 +299,7 @@ impl From<Report> for PackedReport {
             raceway_cuts: report.raceway_cuts,
             places: report.places,
             readings: report.readings,
+            readings_n,
             assumptions: report.assumptions,
         }
     }

@@ -43,6 +43,8 @@ pub enum ApiError {
     WrittenByNewer,
     /// Others were faster each time it was tried.
     Busy,
+    /// The body takes too long to come in.
+    TooSlow,
     /// The pack is not set yet.
     NotSetYet,
     /// Somebody has too many packs waiting.
@@ -170,6 +172,12 @@ impl ApiError {
                 "busy",
                 "Too many at once",
                 "Nothing was written: try it again in a moment.".to_owned(),
+            ),
+            E::TooSlow => (
+                Status::RequestTimeout,
+                "too-slow",
+                "The request takes too long",
+                "Nothing was written: send it again on a better line.".to_owned(),
             ),
             E::NotSetYet => (
                 Status::Conflict,
@@ -306,6 +314,7 @@ mod tests {
             ApiError::TooLarge { limit: 4096 },
             ApiError::WrittenByNewer,
             ApiError::Busy,
+            ApiError::TooSlow,
             ApiError::NotSetYet,
             ApiError::TooManyWaiting { most: 20 },
             ApiError::DatabaseAway,

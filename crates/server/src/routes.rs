@@ -14,14 +14,21 @@ pub mod session;
 pub mod sums;
 pub mod web;
 
+use std::time::Duration;
+
 use rocket::data::{Data, ToByteUnit};
+use rocket::tokio::time::timeout;
 use serde::de::DeserializeOwned;
 
 use crate::problem::ApiError;
 
+/// How long a body may take to come in: the largest in this time is a slow line's 6 Mbit/s.
+const BODY_TIME: Duration = Duration::from_secs(45);
+
 /// Reads a body up to a limit as text.
 pub(crate) async fn body_text(data: Data<'_>, limit: usize) -> Result<String, ApiError> {
-    let read = data.open(limit.bytes()).into_bytes().await;
+    let read = timeout(BODY_TIME, data.open(limit.bytes()).into_bytes()).await;
+    let read = read.map_err(|_| ApiError::TooSlow)?;
     let bytes = read
         .map_err(|e| ApiError::invalid("", format!("the body broke off: {e}"), "send it again"))?;
     if !bytes.is_complete() {

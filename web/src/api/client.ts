@@ -3,7 +3,7 @@
  * every other failure is "away".
  */
 import createClient from "openapi-fetch";
-import { unpacked } from "../model/report";
+import { spread, unpacked } from "../model/report";
 import type { components, paths } from "./generated";
 
 type S = components["schemas"];
@@ -254,7 +254,9 @@ export const api = {
   signIn: (sign_in: string, password: string) =>
     taken<Account>(http.POST("/api/session", { body: { sign_in, password } })),
   signOut: () => taken<unknown>(http.DELETE("/api/session")),
-  jobs: () => taken<JobLine[]>(http.GET("/api/jobs")),
+  /** Jobs that hold every word, the last touched first, a page of them. */
+  jobs: (find = "", page = 0) =>
+    taken<S["JobPage"]>(http.GET("/api/jobs", { params: { query: { find, page } } })),
   createJob: (name: string, school: School) =>
     taken(http.POST("/api/jobs", { body: { name, school } })),
   lookAtJobFile: (text: string) =>
@@ -360,6 +362,12 @@ export const api = {
   /** What a string should read after each of its modules, and the first that is wrong. */
   running: (id: string, body: S["RunningAsk"]) =>
     taken(http.POST("/api/jobs/{id}/readings/running", { ...job(id), body })),
+  /** A page of the readings of a job, the newest first, with what is said of each. */
+  readings: async (id: string, page: number, school: School) => {
+    const query = { params: { path: { id }, query: { page } } };
+    const { subjects, ...rest } = await taken(http.GET("/api/jobs/{id}/readings", query));
+    return { ...rest, checks: spread(subjects, school).checks };
+  },
   preview: (id: string, body: Reading) =>
     taken(http.POST("/api/jobs/{id}/readings/preview", { ...job(id), body })) as Promise<Preview>,
   addReading: async (id: string, body: Reading) =>

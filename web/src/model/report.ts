@@ -26,11 +26,15 @@ function saidBy(
     : { title: id, stage: "site", source: "", unit: "ratio" };
 }
 
-/** The report with what the catalogue says put back in. */
-export function unpacked({ subjects, sources, ...rest }: PackedReport): Report {
+/** Figures and checks of subjects, with what the catalogue says put back in. */
+export function spread(
+  subjects: PackedReport["subjects"],
+  school: Job["school"],
+  sources?: PackedReport["sources"],
+): Pick<Report, "figures" | "checks"> {
   // An earlier edition of the code has numbers of its own.
   const said = (id: string) => {
-    const words = saidBy(id, rest.school);
+    const words = saidBy(id, school);
     return { ...words, source: sources?.[id] ?? words.source };
   };
   const figures: Figure[] = [];
@@ -50,8 +54,14 @@ export function unpacked({ subjects, sources, ...rest }: PackedReport): Report {
       checks.push({ ...c, ...said(c.id), unit, figure, subject });
     }
   }
-  return { ...rest, figures, checks };
+  return { figures, checks };
 }
+
+/** The report with what the catalogue says put back in. */
+export const unpacked = ({ subjects, sources, ...rest }: PackedReport): Report => ({
+  ...rest,
+  ...spread(subjects, rest.school, sources),
+});
 
 export const checkKey = (check: Check): string => `${check.id}@${subjectKey(check.subject)}`;
 

@@ -44,7 +44,7 @@ export function Pack({ ask = false }: { ask?: boolean }) {
   const [said, setSaid] = useState<string | null>(null);
   const key = ["pack", view.id];
   const found = useQuery({
-    queryKey: [...key, view.revision, view.report.readings.length],
+    queryKey: [...key, view.revision, view.report.readings_n],
     queryFn: () => api.pack(view.id),
     refetchInterval: ({ state }) =>
       ["queued", "setting"].includes(state.data?.state ?? "") ? ASK_MS : false,

@@ -21,7 +21,7 @@ export function useWorkings(check: Check | undefined): Workings {
       "workings",
       view.id,
       view.revision,
-      view.report.readings.length,
+      view.report.readings_n,
       subject ? subjectKey(subject) : "",
     ],
     queryFn: () => (subject ? api.workings(view.id, view.revision, subject) : []),

@@ -60,6 +60,7 @@ async fn six_strings_a_combiner_and_two_inverters_stand_on_the_screen() -> WebDr
     page.sign_in("tomas").await?;
     let file = File::new("combiner.json", COMBINER);
     import(&page, &file).await?;
+    page.press("Import it").await?;
     page.marked("saving").await?;
     page.stage("Runs").await?;
     let map = page.marked("route-map").await?.text().await?;

@@ -28,7 +28,7 @@ use crate::problem::{ApiError, ProblemBody};
 use crate::records::{JobView, Outcome, Stored};
 use crate::store::Store;
 use crate::store::accounts::Role;
-use crate::store::jobs::{self as store_jobs, JobLine, RevisionLine, Save, Saved};
+use crate::store::jobs::{self as store_jobs, JobPage, RevisionLine, Save, Saved};
 use crate::store::library::{self as store_library, Origin};
 use crate::timing::{Laps, Timed};
 
@@ -67,17 +67,31 @@ pub struct MadeJob {
     pub changes: Vec<String>,
 }
 
-/// All jobs, the one last touched first.
+/// Words of a search that are looked at.
+const MOST_WORDS: usize = 8;
+
+/// A page of the jobs that hold every word in name or person, the one last touched first.
 #[utoipa::path(
     operation_id = "list_jobs",
     context_path = "/api",
     tag = "jobs",
-    responses((status = 200, body = Vec<JobLine>)),
+    params(
+        ("find" = Option<String>, Query, description = "Words, the first eight of them"),
+        ("page" = Option<u32>, Query, description = "From 0 on, a hundred jobs each"),
+    ),
+    responses((status = 200, body = JobPage), (status = 401, body = ProblemBody)),
 )]
-#[get("/jobs")]
-pub async fn list(signed: Guarded, store: &State<Store>) -> Result<Json<Vec<JobLine>>, ApiError> {
+#[get("/jobs?<find>&<page>")]
+pub async fn list(
+    signed: Guarded,
+    find: Option<&str>,
+    page: Option<u32>,
+    store: &State<Store>,
+) -> Result<Json<JobPage>, ApiError> {
     signed?;
-    Ok(Json(store.run(store_jobs::list).await?))
+    let words = find.unwrap_or_default().split_whitespace().take(MOST_WORDS);
+    let words: Vec<String> = words.map(str::to_owned).collect();
+    Ok(Json(store.run(move |db| store_jobs::list(db, &words, page.unwrap_or(0))).await?))
 }
 
 /// Makes a job; data sheets that are `offered` go into the company's library.

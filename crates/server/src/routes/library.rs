@@ -348,7 +348,7 @@ pub async fn import(
     tag = "library",
     params(("kind" = String, Path)),
     responses(
-        (status = 200, body = String),
+        (status = 200, content((String = "text/csv"), (Library = "application/json"))),
         (status = 404, body = ProblemBody),
     ),
 )]

@@ -4,14 +4,15 @@ use heliant_core::job::{self, JobFile, MOST_READINGS, Problem, Reading, ReadingV
 use heliant_core::stages::test::{Preview, Running, RunningAsk, plugging_in, preview as judge};
 use rocket::State;
 use rocket::data::Data;
-use rocket::post;
 use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
+use rocket::{get, post};
 
 use super::body_json;
 use super::jobs::TRIES;
 use crate::compute::computed;
 use crate::guard::Guarded;
+use crate::packed::ReadingPage;
 use crate::problem::{ApiError, ProblemBody};
 use crate::records::{Outcome, Stored};
 use crate::store::accounts::Role;
@@ -77,6 +78,30 @@ pub async fn preview(
             .ok_or(ApiError::NotFound("string"))
     })
     .await?
+}
+
+/// A page of the readings of a job, the newest first, with what is said of each.
+#[utoipa::path(
+    operation_id = "readings",
+    context_path = "/api",
+    tag = "readings",
+    params(
+        ("id" = Uuid, Path),
+        ("page" = Option<usize>, Query, description = "From 0 on, a hundred readings each"),
+    ),
+    responses((status = 200, body = ReadingPage), (status = 404, body = ProblemBody)),
+)]
+#[get("/jobs/<id>/readings?<page>")]
+pub async fn list(
+    signed: Guarded,
+    id: Uuid,
+    page: Option<usize>,
+    store: &State<Store>,
+) -> Result<Json<ReadingPage>, ApiError> {
+    signed?;
+    let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
+    let page = computed(move || ReadingPage::of(stored.report(), page.unwrap_or(0)));
+    Ok(Json(page.await?))
 }
 
 /// What a string should read after each of its modules while it is plugged together.

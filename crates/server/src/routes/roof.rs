@@ -191,7 +191,11 @@ pub async fn serials(
     tag = "roof",
     params(("id" = Uuid, Path), ("format" = String, Path, description = "svg, dxf or geojson")),
     responses(
-        (status = 200, content_type = "image/svg+xml", body = String),
+        (status = 200, content(
+            (String = "image/svg+xml"),
+            (String = "image/vnd.dxf"),
+            (String = "application/geo+json"),
+        )),
         (status = 404, body = ProblemBody),
         (status = 422, body = ProblemBody),
     ),

@@ -126,7 +126,7 @@ pub async fn weather(signed: Guarded, data: Data<'_>) -> Result<Json<Weather>, A
     operation_id = "demo_weather",
     context_path = "/api",
     tag = "sums",
-    responses((status = 200, body = String)),
+    responses((status = 200, content_type = "text/csv", body = String)),
 )]
 #[get("/weather/demo")]
 pub async fn demo_weather(signed: Guarded) -> Result<(ContentType, &'static str), ApiError> {

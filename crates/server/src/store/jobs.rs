@@ -56,13 +56,47 @@ pub struct RevisionLine {
     pub saved_by: String,
 }
 
-/// All jobs, the one last touched first.
+/// Jobs of one page.
+pub const PAGE: i64 = 100;
+
+/// A page of the list of jobs.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct JobPage {
+    /// Its jobs, the one last touched first.
+    pub jobs: Vec<JobLine>,
+    /// Jobs that hold the words.
+    pub found_n: i64,
+    /// Jobs in all.
+    pub all_n: i64,
+}
+
+/// A page of the jobs that hold every one of the words in name or person.
 ///
 /// # Errors
 /// Of the database.
-pub fn list(db: &mut PgConnection) -> Result<Vec<JobLine>, ApiError> {
-    let newest_first = (jobs::updated_at.desc(), jobs::id);
-    Ok(jobs::table.order(newest_first).select(JobLine::as_select()).load(db)?)
+pub fn list(db: &mut PgConnection, words: &[String], page: u32) -> Result<JobPage, ApiError> {
+    let all_n = jobs::table.count().get_result(db)?;
+    let escaped = |word: &String| {
+        let plain = word.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
+        format!("%{plain}%")
+    };
+    let found = |like: &[String]| {
+        let mut query = jobs::table.into_boxed();
+        for word in like {
+            let said = jobs::name.concat(" ").concat(jobs::updated_by);
+            query = query.filter(said.ilike(word.clone()));
+        }
+        query
+    };
+    let like: Vec<String> = words.iter().map(escaped).collect();
+    let found_n = if like.is_empty() { all_n } else { found(&like).count().get_result(db)? };
+    let jobs = found(&like)
+        .order((jobs::updated_at.desc(), jobs::id))
+        .offset(i64::from(page) * PAGE)
+        .limit(PAGE)
+        .select(JobLine::as_select())
+        .load(db)?;
+    Ok(JobPage { jobs, found_n, all_n })
 }
 
 fn school_word(school: School) -> &'static str {

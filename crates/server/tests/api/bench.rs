@@ -10,6 +10,8 @@ use rocket::http::{ContentType, Cookie, Header, Method, Status};
 use rocket::local::asynchronous::{Client, LocalResponse};
 use serde_json::{Value, json};
 
+use crate::described;
+
 /// A server and its database.
 pub struct Bench {
     pub client: Client,
@@ -139,7 +141,9 @@ impl Bench {
         if let Some(person) = who {
             request = request.cookie(person.0.clone());
         }
-        answer(request.dispatch().await).await
+        let answer = answer(request.dispatch().await).await;
+        described::check(method, path, answer.status.code, answer.header("Content-Type"));
+        answer
     }
 
     pub async fn get(&self, who: &Person, path: &str) -> Answer {
@@ -154,7 +158,7 @@ impl Bench {
     pub async fn job(&self, who: &Person, name: &str) -> String {
         let answer = self.get(who, "/api/jobs").await;
         assert_eq!(answer.status, Status::Ok, "{}", answer.text);
-        let jobs = answer.json();
+        let jobs = answer.json()["jobs"].clone();
         let job = jobs
             .as_array()
             .expect("a list")

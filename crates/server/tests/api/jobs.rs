@@ -44,7 +44,7 @@ async fn a_save_is_a_revision_with_who_and_when_and_moves_the_verdicts() {
     );
     let first = bench.get(&tomas, &format!("{path}/revisions/1")).await.json();
     assert_eq!(first["job"]["strings"][0]["n"], 12, "the first revision is as it was");
-    let line = bench.get(&tomas, "/api/jobs").await.json()[0].clone();
+    let line = bench.get(&tomas, "/api/jobs").await.json()["jobs"][0].clone();
     assert_eq!(
         (line["name"].as_str(), line["revision"].as_i64()),
         (Some("Kestrel Lane workshop"), Some(2)),
@@ -223,7 +223,7 @@ async fn an_import_that_is_wrong_leaves_nothing_behind() {
     assert_eq!(answer.status, Status::UnprocessableEntity);
     assert!(answer.places().contains(&"/job/strings/1/face".to_owned()), "{}", answer.text);
     assert_eq!(
-        bench.get(&mira, "/api/jobs").await.json().as_array().map(Vec::len),
+        bench.get(&mira, "/api/jobs").await.json()["jobs"].as_array().map(Vec::len),
         Some(heliant_server::demo::JOBS.len())
     );
     assert!(!bench.get(&mira, "/api/library").await.text.contains("\"other\""));

@@ -124,7 +124,7 @@ async fn a_new_job_is_empty_open_and_the_callers() {
         (Some("Dune house"), Some("Tomas Brandt"), Some(1))
     );
     assert_eq!(view["report"]["verdict"], "unknown", "nothing entered is not good");
-    let line = bench.get(&tomas, "/api/jobs").await.json()[0].clone();
+    let line = bench.get(&tomas, "/api/jobs").await.json()["jobs"][0].clone();
     assert_eq!((line["school"].as_str(), line["verdict"].as_str()), (Some("iec"), Some("unknown")));
     for body in [
         json!({ "name": "x", "school": "other" }),

@@ -2,10 +2,13 @@
 
 mod accounts;
 mod bench;
+mod described;
 mod events;
 mod imports;
 mod jobs;
 mod library;
+mod lists;
+mod odd;
 mod packs;
 mod passwords;
 mod plan;

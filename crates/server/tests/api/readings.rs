@@ -61,7 +61,7 @@ async fn a_kept_reading_has_who_and_when_and_leaves_the_revision_alone() {
     assert!((before..=before + 60).contains(&at));
     let subject = json!({ "kind": "reading", "reading": kept["id"] });
     assert_eq!(found(&view, &subject, "checks", "test.voc_v")["verdict"], "pass");
-    let line = bench.get(&ines, "/api/jobs").await.json()[0].clone();
+    let line = bench.get(&ines, "/api/jobs").await.json()["jobs"][0].clone();
     assert_eq!(
         (line["counts"].clone(), line["updated_by"].as_str()),
         (view["report"]["counts"].clone(), Some("Ines Rowe"))

@@ -69,6 +69,22 @@ async fn a_request_from_another_site_changes_nothing() {
         (answer.status, answer.json()["type"].clone()),
         (Status::Forbidden, json!("/problems/wrong-origin"))
     );
+    // A browser that says no origin still says that it comes from elsewhere.
+    for site in ["cross-site", "same-site"] {
+        let site = [("Sec-Fetch-Site", site), ("Host", "127.0.0.1:8400")];
+        let answer =
+            bench.send_with(Some(&mira), Method::Post, "/api/jobs", new.clone(), &site).await;
+        assert_eq!(answer.status, Status::Forbidden, "{site:?}");
+    }
+    let other_scheme = [("Origin", "https://127.0.0.1:8400"), ("Host", "127.0.0.1:8400")];
+    let answer =
+        bench.send_with(Some(&mira), Method::Post, "/api/jobs", new.clone(), &other_scheme).await;
+    assert_eq!(answer.status, Status::Forbidden);
+    let secure = Bench::with(|s| s.secure_cookies = true).await;
+    let signed = secure.person("mira").await;
+    let sent =
+        secure.send_with(Some(&signed), Method::Post, "/api/jobs", new.clone(), &other_scheme);
+    assert_eq!(sent.await.status, Status::Ok, "behind a proxy that speaks TLS it is ours");
     let ours = [("Origin", "http://127.0.0.1:8400"), ("Host", "127.0.0.1:8400")];
     assert_eq!(
         bench.send_with(Some(&mira), Method::Post, "/api/jobs", new, &ours).await.status,

@@ -83,7 +83,7 @@ async fn a_revision_says_who_entered_it_from_what_and_whom_it_concerns() {
         (Some("Tomas Brandt"), Some("H6 data sheet, edition 5"))
     );
     // The job is as it was.
-    let list = bench.get(&tomas, "/api/jobs").await.json();
+    let list = bench.get(&tomas, "/api/jobs").await.json()["jobs"].clone();
     let quarry = list
         .as_array()
         .expect("a list")

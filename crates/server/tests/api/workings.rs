@@ -131,7 +131,7 @@ async fn readings_at_once_are_all_kept_and_the_list_counts_every_one() {
     assert!(answers.iter().all(|s| *s == Status::Ok), "{answers:?}");
     let now = kestrel(&bench, &ines).await;
     assert_eq!(now["report"]["readings"].as_array().map(Vec::len), Some(2 + 6));
-    let line = bench.get(&ines, "/api/jobs").await.json()[0].clone();
+    let line = bench.get(&ines, "/api/jobs").await.json()["jobs"][0].clone();
     assert_eq!(line["counts"], now["report"]["counts"], "the list knows all of them");
 }
 
@@ -150,7 +150,7 @@ async fn a_save_beside_readings_knows_every_one_of_them() {
     assert_eq!((saved.status, read.status), (Status::Ok, Status::Ok));
     let now = kestrel(&bench, &tomas).await;
     assert_eq!(now["revision"], 2);
-    let line = bench.get(&tomas, "/api/jobs").await.json()[0].clone();
+    let line = bench.get(&tomas, "/api/jobs").await.json()["jobs"][0].clone();
     assert_eq!(line["counts"], now["report"]["counts"]);
 }
 

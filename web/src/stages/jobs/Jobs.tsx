@@ -1,7 +1,7 @@
 /** All jobs with verdict and age; a new one, a copy, a file from elsewhere. */
 import { clsx } from "clsx";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useDeferredValue, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import {
   api,
@@ -19,14 +19,24 @@ import { SCHOOL } from "../../text/words";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { inputLook } from "../../ui/field";
+import { Pager } from "../../ui/Pager";
 import { Sheet } from "../../ui/Sheet";
 import { Badge } from "../../ui/verdict";
 import { ImportJob } from "./ImportJob";
 
+/** Jobs of one page. */
+const PAGE = 100;
+
 export function Jobs({ account }: { account: Account }) {
-  const jobs = useQuery({ queryKey: ["jobs"], queryFn: api.jobs });
   const queries = useQueryClient();
   const [typed, setTyped] = useState("");
+  const [page, setPage] = useState(0);
+  const wanted = useDeferredValue(typed.trim());
+  const jobs = useQuery({
+    queryKey: ["jobs", wanted, page],
+    queryFn: () => api.jobs(wanted, page),
+    placeholderData: keepPreviousData,
+  });
   const [making, setMaking] = useState(false);
   const [said, setSaid] = useState<Refusal | null>(null);
   const [now, setNow] = useState(() => Date.now());
@@ -59,11 +69,6 @@ export function Jobs({ account }: { account: Account }) {
       setSaid(refusal(error));
     }
   };
-
-  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  const shown = (jobs.data ?? []).filter((j) =>
-    words.every((w) => `${j.name} ${j.updated_by}`.toLowerCase().includes(w)),
-  );
 
   return (
     <div className="flex h-full flex-col">
@@ -120,6 +125,7 @@ export function Jobs({ account }: { account: Account }) {
               value={typed}
               onChange={(e) => {
                 setTyped(e.target.value);
+                setPage(0);
               }}
             />
             <span className="grow" />
@@ -166,7 +172,7 @@ export function Jobs({ account }: { account: Account }) {
                   : "Opening"}
               </p>
             )}
-            {jobs.data?.length === 0 && (
+            {jobs.data?.all_n === 0 && (
               <p className="p-6 text-sm text-ink-2">
                 No job yet.{" "}
                 {canPlan
@@ -174,11 +180,11 @@ export function Jobs({ account }: { account: Account }) {
                   : "A designer or the owner starts one."}
               </p>
             )}
-            {jobs.data !== undefined && jobs.data.length > 0 && shown.length === 0 && (
+            {jobs.data !== undefined && jobs.data.all_n > 0 && jobs.data.found_n === 0 && (
               <p className="p-4 text-sm text-ink-2">No job has these words.</p>
             )}
             <ul data-testid="jobs">
-              {shown.map((job) => (
+              {jobs.data?.jobs.map((job) => (
                 <li
                   key={job.id}
                   className={clsx(
@@ -220,6 +226,13 @@ export function Jobs({ account }: { account: Account }) {
                 </li>
               ))}
             </ul>
+            <Pager
+              page={page}
+              size={PAGE}
+              total={jobs.data?.found_n ?? 0}
+              onPage={setPage}
+              order="the last touched first"
+            />
           </Sheet>
         </div>
       </main>

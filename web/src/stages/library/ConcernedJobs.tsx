@@ -9,7 +9,7 @@ import { api, type Consequences, type SheetKind, type Stop } from "../../api/cli
 import { amount } from "../../model/format";
 import { checkKey } from "../../model/report";
 import { subjectName } from "../../model/subject";
-import { Button } from "../../ui/Button";
+import { Pager } from "../../ui/Pager";
 import { Sheet } from "../../ui/Sheet";
 import { Badge } from "../../ui/verdict";
 
@@ -95,28 +95,7 @@ export function ConcernedJobs({ kind, sheet, newest }: Props) {
           </li>
         ))}
       </ul>
-      {older_n > PAGE && (
-        <div className="flex items-center gap-3 px-4 pb-3 text-sm">
-          <Button
-            disabled={page === 0}
-            onClick={() => {
-              setPage(page - 1);
-            }}
-          >
-            Before
-          </Button>
-          {String(page * PAGE + 1)} to {String(Math.min(older_n, (page + 1) * PAGE))} of{" "}
-          {String(older_n)}, the worst first
-          <Button
-            disabled={(page + 1) * PAGE >= older_n}
-            onClick={() => {
-              setPage(page + 1);
-            }}
-          >
-            Further
-          </Button>
-        </div>
-      )}
+      <Pager page={page} size={PAGE} total={older_n} onPage={setPage} order="the worst first" />
     </Sheet>
   );
 }

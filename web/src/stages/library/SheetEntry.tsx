@@ -61,7 +61,7 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
     queryFn: () => api.sheetFields(entry.kind),
     staleTime: Infinity,
   });
-  const jobs = useQuery({ queryKey: ["jobs"], queryFn: api.jobs });
+  const jobs = useQuery({ queryKey: ["jobs"], queryFn: () => api.jobs() });
   const [siteOf, setSiteOf] = useState("");
   const modules = lines.filter((l) => l.kind === "module");
   const [module, setModule] = useState(
@@ -281,7 +281,7 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
               value={siteOf}
               options={[
                 ["", "as typed here"],
-                ...(jobs.data ?? []).map((j) => [j.id, j.name] as const),
+                ...(jobs.data?.jobs ?? []).map((j) => [j.id, j.name] as const),
               ]}
               onChange={(id) => {
                 setSiteOf(id);

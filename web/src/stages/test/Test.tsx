@@ -5,16 +5,17 @@
 import { clsx } from "clsx";
 import { useState } from "react";
 import { strings } from "../../model/planning";
-import { checkKey, worst } from "../../model/report";
-import { amount } from "../../model/format";
+import { worst } from "../../model/report";
 import type { Check } from "../../api/client";
 import { useBench } from "../../shell/bench";
 import { Slip } from "../../shell/Slip";
 import { StageFrame } from "../../shell/StageFrame";
 import { Sheet } from "../../ui/Sheet";
 import { Tape } from "../../ui/Tape";
-import { Badge, Mark } from "../../ui/verdict";
+import { Mark } from "../../ui/verdict";
+import { EarlierReadings } from "./EarlierReadings";
 import { ReadingForm } from "./ReadingForm";
+import { ReadingRow } from "./ReadingRow";
 import { useReading } from "./useReading";
 
 export function Test() {
@@ -119,53 +120,17 @@ function OneString({ letter, onChoose }: { letter: string; onChoose: (letter: st
           >
             {records.length === 0 && <p className="p-3 text-sm text-ink-2">None yet.</p>}
             <ul data-testid="readings">
-              {records.map(({ reading, superseded, causes }) => {
-                const checks = ofReading(reading.id);
-                const v = reading.values;
-                const verdict =
-                  checks.length === 0
-                    ? "unknown"
-                    : worst(checks.map((c) => ({ ...c, alternative: false })));
-                return (
-                  <li key={reading.id} className="border-b border-line last:border-b-0">
-                    <button
-                      type="button"
-                      className={clsx(
-                        "flex min-h-12 w-full flex-wrap items-center gap-x-3 px-3",
-                        "py-1.5 text-left text-sm hover:bg-copper-soft max-md:text-base",
-                        superseded ? "text-ink-3" : "",
-                      )}
-                      onClick={() => {
-                        const first = checks.find((c) => c.verdict === verdict);
-                        if (first) pick(checkKey(first));
-                      }}
-                    >
-                      <span className="font-mono font-bold">
-                        {[
-                          v.voc_v != null ? amount(v.voc_v, "V") : "",
-                          v.isc_a != null ? amount(v.isc_a, "A") : "",
-                        ]
-                          .filter(Boolean)
-                          .join(" · ")}
-                      </span>
-                      <span className="grow text-xs text-ink-2 max-md:text-base">
-                        {amount(v.irradiance_w_m2, "W/m2")} · {reading.by}
-                        {reading.brought_by != null &&
-                          `, brought in by ${reading.brought_by}`},{" "}
-                        {new Date(reading.at).toLocaleString("en-GB", {
-                          dateStyle: "medium",
-                          timeStyle: "short",
-                        })}
-                        {superseded ? " · read again since" : ""}
-                        {causes[0] && verdict !== "pass" ? ` · ${causes[0].text}` : ""}
-                      </span>
-                      <Badge verdict={verdict} />
-                    </button>
-                  </li>
-                );
-              })}
+              {records.map((judged) => (
+                <ReadingRow
+                  key={judged.reading.id}
+                  judged={judged}
+                  checks={ofReading(judged.reading.id)}
+                  onPick={pick}
+                />
+              ))}
             </ul>
           </Sheet>
+          <EarlierReadings />
         </div>
       </div>
     </StageFrame>

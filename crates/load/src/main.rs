@@ -90,7 +90,7 @@ impl Client {
             .post(format!("{base}/session"))
             .send_json(json!({ "sign_in": x.name, "password": x.password }))?;
         let jobs: Value = agent.get(format!("{base}/jobs")).call()?.body_mut().read_json()?;
-        let job = jobs
+        let job = jobs["jobs"]
             .as_array()
             .into_iter()
             .flatten()

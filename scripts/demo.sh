@@ -28,7 +28,9 @@ pg_start "$VAR/demo"
 mkdir -p "$VAR/log"
 cd "$ROOT"
 press_begin
-"$BIN/heliant-server" serve --demo --web web/dist --port "${HELIANT_PORT:-8400}" \
+pg_application
+DATABASE_URL=$APPLICATION_URL HELIANT_OWNER_URL=$DATABASE_URL \
+  "$BIN/heliant-server" serve --demo --web web/dist --port "${HELIANT_PORT:-8400}" \
   --press "$PRESS" --press-building "$PRESS_BUILDING" 2>>"$VAR/log/server.log" &
 SERVER=$!
 wait "$SERVER" || {

@@ -9,6 +9,7 @@ trap 'exit 130' INT
 trap 'exit 143' TERM
 pg_start "$VAR/demo"
 cd "$ROOT"
+pg_application
 press_begin
 (cd web && npm run --silent dev) &
 server=
@@ -16,7 +17,8 @@ stamp=$(mktemp)
 while true; do
   if cargo build -p heliant-server; then
     [ -n "$server" ] && { kill "$server" 2>/dev/null; wait "$server" 2>/dev/null || true; }
-    target/debug/heliant-server serve --demo --web web/dist --port 8400 --press "$PRESS" \
+    DATABASE_URL=$APPLICATION_URL HELIANT_OWNER_URL=$DATABASE_URL \
+      target/debug/heliant-server serve --demo --web web/dist --port 8400 --press "$PRESS" \
       --press-building "$PRESS_BUILDING" 2>>"$VAR/log/server.log" &
     server=$!
   fi

@@ -9,10 +9,16 @@ source "$ROOT/scripts/throwaway.sh"
 build
 (cd "$ROOT" && cargo build --locked --quiet --profile "$PROFILE" -p heliant-load) ||
   stop "the load program does not build"
+if [ "${1:-}" = --many ]; then
+  # The press as it stands, where it was built before; else as an installation has it.
+  source "$ROOT/scripts/press.sh"
+  [ -x "$PRESS" ] || (cd "$ROOT" && cargo build --locked --profile start -p heliant-press \
+    --target-dir "$PRESS_TARGET") || stop "the press does not build"
+fi
 throwaway_start
 cd "$ROOT"
 "$BIN/heliant-server" serve --demo --web web/dist --port 8700 \
-  >"$THROWAWAY/said" 2>"$THROWAWAY/log" &
+  ${PRESS:+--press "$PRESS"} >"$THROWAWAY/said" 2>"$THROWAWAY/log" &
 server=$!
 trap 'kill $server 2>/dev/null; throwaway_stop' EXIT
 until grep -q 'Heliant is at' "$THROWAWAY/said"; do
@@ -20,5 +26,10 @@ until grep -q 'Heliant is at' "$THROWAWAY/said"; do
   sleep 0.2
 done
 sleep 1
-"$BIN/heliant-load" --url "$(sed -n 's/^Heliant is at //p' "$THROWAWAY/said")" \
-  --database "$DATABASE_URL" "$@"
+url=$(sed -n 's/^Heliant is at //p' "$THROWAWAY/said")
+if [ "${1:-}" = --many ]; then
+  # What many jobs and many packs cost.
+  "$BIN/many" "$url" "$DATABASE_URL" "$server"
+else
+  "$BIN/heliant-load" --url "$url" --database "$DATABASE_URL" "$@"
+fi

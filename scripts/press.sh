@@ -2,7 +2,7 @@
 # The press: the program that sets documents. It is most of the packages, so it is built apart,
 # behind the application that is served already, in a folder of its own: nothing waits for its lock.
 PRESS_TARGET=$ROOT/target/press
-PRESS=$PRESS_TARGET/$PROFILE/heliant-press
+PRESS=$PRESS_TARGET/start/heliant-press
 PRESS_BUILDING=$VAR/press.building
 PRESS_FONTS=(fonts-droid-fallback fonts-lohit-deva fonts-tlwg-garuda-ttf)
 
@@ -16,11 +16,11 @@ press_build() {
   while read -r id; do
     done_n=$((done_n + 1))
     [ "$done_n" -lt "$of" ] && press_says "$done_n $of"
-  done < <(nice -n 19 cargo build --locked --profile "$PROFILE" -p heliant-press \
+  done < <(nice -n 19 cargo build --locked --profile start -p heliant-press \
     --target-dir "$PRESS_TARGET" --message-format=json 2>"$VAR/log/press.log" |
     sed -un 's/.*"reason":"compiler-artifact","package_id":"\([^"]*\)".*/\1/p' |
     awk '!seen[$0]++ { print; fflush() }')
-  if cargo build --locked --profile "$PROFILE" -p heliant-press --target-dir "$PRESS_TARGET" \
+  if cargo build --locked --profile start -p heliant-press --target-dir "$PRESS_TARGET" \
     >>"$VAR/log/press.log" 2>&1; then
     rm -f "$PRESS_BUILDING"
   else

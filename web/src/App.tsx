@@ -1,6 +1,6 @@
 /** Who is signed in decides what there is: the sign-in, the jobs, one job's stages. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback } from "react";
+import { lazy, Suspense, useCallback } from "react";
 import { Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { api, Refused, type Account } from "./api/client";
 import { useEvents, type Heard } from "./shell/useEvents";
@@ -9,12 +9,18 @@ import { SignIn } from "./shell/SignIn";
 import { Workbench } from "./shell/Workbench";
 import { useTheme } from "./shell/useTheme";
 import { Jobs } from "./stages/jobs/Jobs";
-import { Library } from "./stages/library/Library";
-import { Me } from "./stages/people/Me";
-import { People } from "./stages/people/People";
-import { SetPassword } from "./stages/people/SetPassword";
 import { STAGES } from "./stages/registry";
-import { Sums } from "./stages/sums/Sums";
+
+// Pages beside the jobs come when they are opened: the first screen does not wait for them.
+const Library = lazy(async () => ({
+  default: (await import("./stages/library/Library")).Library,
+}));
+const Me = lazy(async () => ({ default: (await import("./stages/people/Me")).Me }));
+const People = lazy(async () => ({ default: (await import("./stages/people/People")).People }));
+const SetPassword = lazy(async () => ({
+  default: (await import("./stages/people/SetPassword")).SetPassword,
+}));
+const Sums = lazy(async () => ({ default: (await import("./stages/sums/Sums")).Sums }));
 
 export function App() {
   useTheme();
@@ -25,7 +31,12 @@ export function App() {
     staleTime: Infinity,
   });
   const { pathname } = useLocation();
-  if (pathname === "/password") return <SetPassword />;
+  if (pathname === "/password")
+    return (
+      <Suspense fallback={<Notice text="Opening" />}>
+        <SetPassword />
+      </Suspense>
+    );
   if (session.data) return <SignedIn account={session.data} />;
   if (session.error instanceof Refused) return <SignIn />;
   return (
@@ -46,21 +57,27 @@ function SignedIn({ account }: { account: Account }) {
     ),
   );
   return (
-    <Routes>
-      <Route path="/jobs" element={<Jobs account={account} />} />
-      <Route path="/sums" element={<Sums account={account} />} />
-      <Route path="/sums/:school/:name" element={<Sums account={account} />} />
-      <Route path="/library" element={<Library account={account} />} />
-      <Route
-        path="/people"
-        element={
-          account.role === "owner" ? <People account={account} /> : <Navigate to="/jobs" replace />
-        }
-      />
-      <Route path="/me" element={<Me account={account} />} />
-      <Route path="/jobs/:id/:stage" element={<OneJob account={account} />} />
-      <Route path="*" element={<Navigate to="/jobs" replace />} />
-    </Routes>
+    <Suspense fallback={<Notice text="Opening" />}>
+      <Routes>
+        <Route path="/jobs" element={<Jobs account={account} />} />
+        <Route path="/sums" element={<Sums account={account} />} />
+        <Route path="/sums/:school/:name" element={<Sums account={account} />} />
+        <Route path="/library" element={<Library account={account} />} />
+        <Route
+          path="/people"
+          element={
+            account.role === "owner" ? (
+              <People account={account} />
+            ) : (
+              <Navigate to="/jobs" replace />
+            )
+          }
+        />
+        <Route path="/me" element={<Me account={account} />} />
+        <Route path="/jobs/:id/:stage" element={<OneJob account={account} />} />
+        <Route path="*" element={<Navigate to="/jobs" replace />} />
+      </Routes>
+    </Suspense>
   );
 }
 

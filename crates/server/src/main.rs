@@ -24,6 +24,10 @@ enum Command {
         /// Address of the database.
         #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
         database_url: String,
+        /// Address of the same database for the role that owns the tables and migrates them; the
+        /// server itself then needs no more than to read and write rows.
+        #[arg(long, env = "HELIANT_OWNER_URL", hide_env_values = true)]
+        owner_url: Option<String>,
         /// First port to try; the next free one is taken.
         #[arg(long, default_value_t = 8400)]
         port: u16,
@@ -113,6 +117,7 @@ fn run(command: Command) -> Result<(), String> {
         }
         Command::Serve {
             database_url,
+            owner_url,
             port,
             address,
             web,
@@ -133,7 +138,9 @@ fn run(command: Command) -> Result<(), String> {
             // A flood of half-open connections is to meet the system's limit, not the usual 1,024.
             let files = rlimit::increase_nofile_limit(MOST_FILES).map_err(|e| e.to_string())?;
             tracing::info!(files, "open files and connections");
-            store::migrate(&database_url)?;
+            let owner = owner_url.as_deref().unwrap_or(&database_url);
+            store::migrate(owner)?;
+            store::let_in(owner, &database_url)?;
             if with_demo && demo::load(&database_url)? {
                 println!("Demo data loaded.");
             }

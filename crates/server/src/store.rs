@@ -61,6 +61,40 @@ pub fn migrate(url: &str) -> Result<(), String> {
     Ok(())
 }
 
+/// Lets the role of another address read and write rows of every table, and nothing else: it owns
+/// none, so it changes no table, empties none and takes no trigger away. `owner` is the address of
+/// the role that migrates; where both are one role there is nothing to do.
+///
+/// # Errors
+/// Where a database does not answer or the owner may not grant.
+pub fn let_in(owner: &str, application: &str) -> Result<(), String> {
+    use diesel::Connection;
+    #[derive(diesel::QueryableByName)]
+    struct Who {
+        #[diesel(sql_type = diesel::sql_types::Text)]
+        role: String,
+    }
+    let who = |url: &str| -> Result<(PgConnection, String), String> {
+        let mut db = PgConnection::establish(url).map_err(|e| e.to_string())?;
+        // Quoted by the database: a name is put into a statement below.
+        let found = diesel::sql_query("SELECT quote_ident(current_user) AS role");
+        let who: Who = found.get_result(&mut db).map_err(|e| e.to_string())?;
+        Ok((db, who.role))
+    };
+    let ((mut db, owner), (_, role)) = (who(owner)?, who(application)?);
+    if owner == role {
+        return Ok(());
+    }
+    for statement in [
+        format!("GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO {role}"),
+        format!("GRANT USAGE ON ALL SEQUENCES IN SCHEMA public TO {role}"),
+        format!("REVOKE INSERT, UPDATE, DELETE ON __diesel_schema_migrations FROM {role}"),
+    ] {
+        diesel::sql_query(statement).execute(&mut db).map_err(|e| e.to_string())?;
+    }
+    Ok(())
+}
+
 /// What a server that starts locks.
 const START: i64 = 0x4865_6c69;
 

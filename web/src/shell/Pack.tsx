@@ -91,11 +91,11 @@ export function Pack({ ask = false }: { ask?: boolean }) {
                 ? pack.problem
                 : `Verdicts, schedules, maps, readings and the working of every figure, of revision ${String(pack.revision)}.`}
       </p>
-      {waits && (
+      {waits && part(pack) !== null && (
         <div className="h-1.5 overflow-hidden rounded bg-line" aria-hidden>
           <div
             className="h-full rounded bg-copper transition-[width]"
-            style={{ width: `${String(part(pack) * 100)}%` }}
+            style={{ width: `${String((part(pack) ?? 0) * 100)}%` }}
           />
         </div>
       )}
@@ -128,11 +128,13 @@ export function Pack({ ask = false }: { ask?: boolean }) {
   );
 }
 
-/** How far a pack is, 0 to 1: the press's packages, or the time of the last one of the job. */
-function part({ press, since_s, last_s }: PackView): number {
+/**
+ * How far a pack is, 0 to 1: the press's packages, or the time of the last one of the job; null
+ * where there is nothing to go by.
+ */
+function part({ press, since_s, last_s }: PackView): number | null {
   if (press.state === "building") return press.of_n === 0 ? 0 : press.done_n / press.of_n;
-  if (since_s == null) return 0;
-  const whole = last_s ?? 10;
+  if (since_s == null || last_s == null) return null;
   // It may take longer than the last one: the end is only reached when it is ready.
-  return since_s < whole ? (since_s / whole) * 0.9 : 0.95;
+  return since_s < last_s ? (since_s / last_s) * 0.9 : 0.95;
 }

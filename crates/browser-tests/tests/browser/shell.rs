@@ -143,3 +143,39 @@ async fn every_view_opens_in_both_themes_without_a_complaint_of_the_browser() ->
     assert!(complaints.is_empty(), "{complaints:#?}");
     page.browser.quit().await
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_link_from_the_owner_sets_a_password_and_ones_own_is_changed() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = Page::new(driver.browser(1280, 800).await?, &application.url);
+    page.sign_in("mira").await?;
+    page.open("/people").await?;
+    page.press("New password for Ines Rowe").await?;
+    let link = page.see(By::Css("input[aria-label='Link that sets the password']")).await?;
+    let link = link.value().await?.expect("a link");
+    // Whoever has the link needs no session.
+    page.browser.delete_all_cookies().await?;
+    page.browser.goto(&link).await?;
+    for field in ["The new one, ten characters or more", "The new one again"] {
+        page.field(field).await?.send_keys("a-new-password").await?;
+    }
+    page.press("Set the password").await?;
+    page.see(By::XPath("//*[@role='status'][contains(., 'It is set')]")).await?;
+    assert!(!page.browser.current_url().await?.as_str().contains('#'), "the token is gone");
+    page.press("To the sign-in").await?;
+    page.field("Name").await?.send_keys("ines").await?;
+    page.field("Password").await?.send_keys("a-new-password").await?;
+    page.press("Sign in").await?;
+    page.press("Ines Rowe, field").await?;
+    page.field("Your password so far").await?.send_keys("a-new-password").await?;
+    page.field("The new one, ten characters or more").await?.send_keys("another-password").await?;
+    page.field("The new one again").await?.send_keys("another-passw0rd").await?;
+    page.press("Set the password").await?;
+    page.see(By::XPath("//*[@role='alert'][contains(., 'the same twice')]")).await?;
+    let again = page.field("The new one again").await?;
+    again.clear().await?;
+    again.send_keys("another-password").await?;
+    page.press("Set the password").await?;
+    page.see(By::XPath("//*[@role='status'][contains(., 'It is changed')]")).await?;
+    page.browser.quit().await
+}

@@ -78,6 +78,11 @@ impl Bench {
         let database = TestDatabase::new();
         store::migrate(&database.url()).expect("the migrations run");
         assert!(demo::load(&database.url()).expect("the demo data loads"));
+        Self::with_database(database, change).await
+    }
+
+    /// A server over a database that is there.
+    pub async fn with_database(database: TestDatabase, change: impl FnOnce(&mut Settings)) -> Self {
         let mut settings = Self::settings(&database);
         change(&mut settings);
         Bench { client: Self::client(settings).await, database }

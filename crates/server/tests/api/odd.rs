@@ -117,6 +117,42 @@ fn a_database_of_a_newer_program_is_refused_and_stays_as_it_is() {
 }
 
 #[rocket::async_test]
+async fn the_application_needs_no_more_than_rows() {
+    let database = TestDatabase::new();
+    store::migrate(&database.url()).expect("the migrations run");
+    let role = format!("limited_{}", std::process::id());
+    sql_query(format!("CREATE ROLE {role} LOGIN PASSWORD 'limited'"))
+        .execute(&mut database.connect())
+        .expect("a role");
+    let owner = database.url();
+    let (_, rest) = owner.split_once('@').expect("an address with a role");
+    let own = format!("postgres://{role}:limited@{rest}");
+    store::let_in(&owner, &own).expect("let in");
+    assert!(demo::load(&own).expect("the demo data loads"));
+    let bench = Bench::with_database(database, |s| s.database_url.clone_from(&own)).await;
+    let tomas = bench.person("tomas").await;
+    let id = bench.job(&tomas, "Quarry Cottage").await;
+    let view = bench.get(&tomas, &format!("/api/jobs/{id}")).await.json();
+    assert_eq!(
+        bench.save(&tomas, &view, |b| b["job"]["notes"] = "x".into()).await.status,
+        Status::Ok
+    );
+    let mut db =
+        <diesel::PgConnection as diesel::Connection>::establish(&own).expect("it connects");
+    for statement in [
+        "DROP TABLE readings",
+        "TRUNCATE readings",
+        "ALTER TABLE readings DISABLE TRIGGER ALL",
+        "DELETE FROM readings",
+        "DELETE FROM __diesel_schema_migrations",
+        "CREATE TABLE mine (n int)",
+        "CREATE ROLE more",
+    ] {
+        assert!(sql_query(statement).execute(&mut db).is_err(), "{statement}");
+    }
+}
+
+#[rocket::async_test]
 async fn a_listener_that_does_not_read_holds_nobody_up() {
     let bench = Bench::new().await;
     let tomas = bench.person("tomas").await;

@@ -109,6 +109,7 @@ export function People({ account }: { account: Account }) {
                 </Button>
               )}
               <Button
+                aria-label={`New password for ${who.name}`}
                 disabled={who.disabled}
                 onClick={() => {
                   void makeLink(who);

@@ -1,5 +1,5 @@
 /** Where a link leads that an owner made: a new password, set once. */
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { api } from "../../api/client";
 import { Brand } from "../../shell/Brand";
 import { NewPassword } from "./NewPassword";
@@ -8,12 +8,11 @@ import { NewPassword } from "./NewPassword";
 export const linkTo = (token: string): string => `${window.location.origin}/password#${token}`;
 
 export function SetPassword() {
-  // Taken once, and out of the address: it serves whoever has it.
-  const [token] = useState(() => {
-    const found = window.location.hash.slice(1);
+  const [token] = useState(() => window.location.hash.slice(1));
+  useEffect(() => {
+    // Out of the address: it serves whoever has it.
     window.history.replaceState(null, "", "/password");
-    return found;
-  });
+  }, []);
   return (
     <main className="grid h-full place-items-center bg-slate p-4">
       <div className="w-full max-w-sm rounded-lg bg-sheet p-6">

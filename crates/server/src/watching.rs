@@ -1,5 +1,5 @@
 //! What a newer data sheet does to the jobs that hold an older one is looked at in the background:
-//! one job after the other in one thread, as long as somebody waits for it.
+//! a batch of jobs after the other, as long as somebody waits for it.
 
 use std::collections::HashMap;
 use std::sync::mpsc::{self, RecvTimeoutError};
@@ -9,9 +9,10 @@ use std::time::{Duration, Instant};
 
 use heliant_core::library::{DataSheet, SheetKind};
 use heliant_core::watch::effect;
+use uuid::Uuid;
 
 use crate::problem::ApiError;
-use crate::store::consequences::{self, Looked, Seen};
+use crate::store::consequences::{self, Looked, Now, Seen};
 use crate::store::{Store, library};
 
 /// A sheet somebody waits for, and when they last asked.
@@ -28,7 +29,9 @@ pub struct Watching {
 /// Who has not asked for this long does not wait any more.
 const PATIENCE: Duration = Duration::from_secs(15);
 /// Jobs that are fetched at once.
-const BATCH: i64 = 200;
+const BATCH: usize = 200;
+/// Threads that look at a batch.
+const THREADS: usize = 2;
 
 impl Watching {
     /// Starts it.
@@ -74,12 +77,18 @@ struct Watcher {
     nudged: mpsc::Receiver<()>,
 }
 
+/// The jobs of a sheet that are still to be looked at.
+type Due = HashMap<(SheetKind, String), (i32, Vec<Uuid>)>;
+
 impl Watcher {
     fn run(self) {
+        let mut all = Due::new();
         while self.nudged.recv().is_ok() {
             // Sheets take turns, a batch each.
-            while let Some((kind, sheet)) = self.next() {
-                match self.batch(kind, &sheet) {
+            let mut turn = 0;
+            while let Some((kind, sheet)) = self.next(turn) {
+                turn += 1;
+                match self.batch(&mut all, kind, &sheet) {
                     Ok(true) => {}
                     Ok(false) => self.finished(kind, &sheet),
                     Err(error) => {
@@ -98,10 +107,12 @@ impl Watcher {
     }
 
     /// The sheet whose turn it is; those nobody waits for are dropped.
-    fn next(&self) -> Option<(SheetKind, String)> {
+    fn next(&self, turn: usize) -> Option<(SheetKind, String)> {
         let mut waiting = self.waiting.lock().ok()?;
         waiting.retain(|_, asked| asked.elapsed() < PATIENCE);
-        waiting.keys().next().cloned()
+        let mut all: Vec<_> = waiting.keys().collect();
+        all.sort_unstable();
+        all.get(turn % all.len().max(1)).map(|key| (*key).clone())
     }
 
     fn finished(&self, kind: SheetKind, sheet: &str) {
@@ -111,26 +122,57 @@ impl Watcher {
     }
 
     /// Looks at some jobs; false where none was left.
-    fn batch(&self, kind: SheetKind, sheet: &str) -> Result<bool, ApiError> {
+    fn batch(&self, all: &mut Due, kind: SheetKind, sheet: &str) -> Result<bool, ApiError> {
+        let key = (kind, sheet.to_owned());
         let revisions = self.store.here(|db| library::revisions(db, kind, sheet))?;
         let Some(newest) = revisions.last() else { return Ok(false) };
         let of = looked(newest, &self.edition);
-        let due = self.store.here(|db| consequences::due(db, &of, BATCH))?;
+        // Taken anew when it is through, or a newer revision has come.
+        let mut due = match all.remove(&key) {
+            Some((revision, due)) if revision == of.revision => due,
+            _ => self.store.here(|db| consequences::due(db, &of))?,
+        };
         if due.is_empty() {
             self.store.here(|db| consequences::forget_older(db, &of))?;
             return Ok(false);
         }
-        let seen: Vec<Seen> = due
-            .into_iter()
-            .map(|d| {
-                let document = d.document.as_ref();
-                let effect = document.and_then(|d| effect(&d.job, &d.library, newest));
-                Seen { job: d.job, revision: d.revision, effect }
-            })
-            .collect();
-        self.store.here(|db| consequences::keep(db, &of, &seen))?;
+        let ids = due.split_off(due.len().saturating_sub(BATCH));
+        let jobs = self.store.here(|db| consequences::now(db, &ids))?;
+        self.store.here(|db| consequences::keep(db, &of, &seen(jobs, newest)?))?;
+        if !due.is_empty() {
+            all.insert(key, (of.revision, due));
+        }
         Ok(true)
     }
+}
+
+/// What a sheet does to some jobs.
+///
+/// # Errors
+/// Where looking panicked: a fault of ours.
+fn seen(mut jobs: Vec<Now>, newest: &DataSheet) -> Result<Vec<Seen>, ApiError> {
+    let look = |jobs: Vec<Now>| -> Vec<Seen> {
+        let one = |now: Now| {
+            let (job, revision) = (now.job, now.revision);
+            let effect = now.document().and_then(|d| effect(&d.job, &d.library, newest));
+            Seen { job, revision, effect }
+        };
+        jobs.into_iter().map(one).collect()
+    };
+    let each = jobs.len().div_ceil(THREADS).max(1);
+    thread::scope(|scope| {
+        let mut threads = Vec::new();
+        while !jobs.is_empty() {
+            let part = jobs.split_off(jobs.len().saturating_sub(each));
+            threads.push(scope.spawn(|| look(part)));
+        }
+        let mut all = Vec::new();
+        for thread in threads {
+            let fault = |_| ApiError::Internal("looking at a job panicked".to_owned());
+            all.extend(thread.join().map_err(fault)?);
+        }
+        Ok(all)
+    })
 }
 
 /// The newest revision of a sheet, as it is looked at.

@@ -116,6 +116,8 @@ async fn more(page: &Page, folder: &std::path::Path) -> WebDriverResult<()> {
         .click()
         .await?;
     page.marked("concerned").await?;
+    // Looked at in the background.
+    page.see(By::XPath("//*[@role='status'][contains(., 'would stop')]")).await?;
     shoot(page, folder, "data-sheets").await?;
     page.open("/sums/na/wire-size").await?;
     page.reads("sum-slip", "Smallest size that passes").await?;

@@ -139,7 +139,6 @@ fn packs(client: &Client, pid: &str) -> Result<()> {
 
 fn run(url: &str, database: &str, pid: &str) -> Result<()> {
     let client = Client::open(url)?;
-    packs(&client, pid)?;
     let mut db = PgConnection::establish(database)?;
     fill(&mut db, &client.job("Quarry Cottage")?, JOBS)?;
     println!("the list of {JOBS} jobs, a page: median {:.1} ms", client.median("/jobs", 20)?);
@@ -159,10 +158,11 @@ fn run(url: &str, database: &str, pid: &str) -> Result<()> {
                 began.elapsed().as_secs_f64(),
                 at(&mut asked, 0.95)
             );
-            return Ok(());
+            break;
         }
         thread::sleep(Duration::from_millis(500));
     }
+    packs(&client, pid)
 }
 
 fn main() -> ExitCode {

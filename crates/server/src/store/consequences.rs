@@ -13,7 +13,7 @@ use uuid::Uuid;
 use super::jobs::sheet_entry;
 use super::version_of;
 use crate::problem::ApiError;
-use crate::schema::consequences as table;
+use crate::schema::{consequences as table, job_revisions, jobs};
 
 /// A revision of a data sheet, and the programs that look at what it does.
 #[derive(Clone, Debug)]
@@ -34,53 +34,65 @@ const PRESENT: &str = "\
     c.kind = $1 AND c.sheet = $2 AND c.revision = $3 AND c.edition = $4 \
     AND c.job_id = j.id AND c.job_revision = j.revision";
 
-/// A job that has not been looked at as it is now; none where it does not read.
-pub struct Due {
-    /// The job.
-    pub job: Uuid,
-    /// Its revision.
-    pub revision: i32,
-    /// What it holds.
-    pub document: Option<Document>,
-}
-
-/// Up to `most` jobs that have not been looked at as they are now.
+/// The jobs that have not been looked at as they are now.
 ///
 /// # Errors
 /// Of the database.
-pub fn due(db: &mut PgConnection, of: &Looked, most: i64) -> Result<Vec<Due>, ApiError> {
+pub fn due(db: &mut PgConnection, of: &Looked) -> Result<Vec<Uuid>, ApiError> {
     #[derive(QueryableByName)]
     struct Row {
         #[diesel(sql_type = SqlUuid)]
         id: Uuid,
-        #[diesel(sql_type = Integer)]
-        revision: i32,
-        #[diesel(sql_type = Integer)]
-        version: i32,
-        #[diesel(sql_type = Jsonb)]
-        document: Json,
     }
-    let rows: Vec<Row> = diesel::sql_query(format!(
-        "SELECT j.id, r.revision, r.version, r.document FROM jobs j \
-         JOIN job_revisions r ON r.job_id = j.id AND r.revision = j.revision \
-         WHERE j.sheets @> ARRAY[$5] \
-             AND NOT EXISTS (SELECT 1 FROM consequences c WHERE {PRESENT}) LIMIT $6"
-    ))
+    // What was seen is gathered first: row by row it would be gone through again and again.
+    let rows: Vec<Row> = diesel::sql_query(
+        "WITH c AS MATERIALIZED (SELECT job_id, job_revision FROM consequences \
+            WHERE kind = $1 AND sheet = $2 AND revision = $3 AND edition = $4) \
+         SELECT j.id FROM jobs j WHERE j.sheets @> ARRAY[$5] \
+             AND (j.id, j.revision) NOT IN (SELECT job_id, job_revision FROM c)",
+    )
     .bind::<Text, _>(of.kind.word())
     .bind::<Text, _>(&of.sheet)
     .bind::<Integer, _>(of.revision)
     .bind::<Text, _>(&of.edition)
     .bind::<Text, _>(sheet_entry(of.kind, &of.sheet))
-    .bind::<BigInt, _>(most)
     .load(db)?;
-    Ok(rows
-        .into_iter()
-        .map(|r| Due {
-            job: r.id,
-            revision: r.revision,
-            document: read_stored(version_of(r.version), r.document).ok(),
-        })
-        .collect())
+    Ok(rows.into_iter().map(|r| r.id).collect())
+}
+
+/// A job as it is now.
+pub struct Now {
+    /// The job.
+    pub job: Uuid,
+    /// Its revision.
+    pub revision: i32,
+    /// What it holds, as it was kept.
+    kept: (i32, Json),
+}
+
+impl Now {
+    /// What it holds; none where it does not read.
+    pub fn document(self) -> Option<Document> {
+        let (version, document) = self.kept;
+        read_stored(version_of(version), document).ok()
+    }
+}
+
+/// Some jobs as they are now.
+///
+/// # Errors
+/// Of the database.
+pub fn now(db: &mut PgConnection, ids: &[Uuid]) -> Result<Vec<Now>, ApiError> {
+    let rows: Vec<(Uuid, i32, i32, Json)> =
+        jobs::table
+            .inner_join(job_revisions::table.on(
+                job_revisions::job_id.eq(jobs::id).and(job_revisions::revision.eq(jobs::revision)),
+            ))
+            .filter(jobs::id.eq_any(ids))
+            .select((jobs::id, jobs::revision, job_revisions::version, job_revisions::document))
+            .load(db)?;
+    let now = |(job, revision, version, document)| Now { job, revision, kept: (version, document) };
+    Ok(rows.into_iter().map(now).collect())
 }
 
 /// What was seen of a job.

@@ -22,7 +22,7 @@ export function stopText({ check, over }: Stop): string {
 }
 
 /** How often it is asked how far it is. */
-const ASK_MS = 1000;
+const ASK_MS = 500;
 /** Jobs of one answer. */
 const PAGE = 100;
 
@@ -41,6 +41,7 @@ export function useConsequences(kind: SheetKind, sheet: string, newest: number, 
 export function tally({ of_n, done_n, older_n, stops_n, cautions_n }: Consequences): string {
   const looked = done_n < of_n ? `${String(done_n)} of ${String(of_n)} jobs looked at. ` : "";
   if (older_n === 0 && done_n === of_n) return "No job holds an older revision.";
+  if (older_n === 0) return looked.trim();
   const holds = older_n - stops_n - cautions_n;
   return (
     looked +

@@ -29,7 +29,7 @@ mkdir -p "$VAR/log"
 cd "$ROOT"
 press_begin
 pg_application
-DATABASE_URL=$APPLICATION_URL HELIANT_OWNER_URL=$DATABASE_URL \
+HELIANT_OWNER_URL=$DATABASE_URL DATABASE_URL=$APPLICATION_URL \
   "$BIN/heliant-server" serve --demo --web web/dist --port "${HELIANT_PORT:-8400}" \
   --press "$PRESS" --press-building "$PRESS_BUILDING" 2>>"$VAR/log/server.log" &
 SERVER=$!

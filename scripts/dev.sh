@@ -17,7 +17,7 @@ stamp=$(mktemp)
 while true; do
   if cargo build -p heliant-server; then
     [ -n "$server" ] && { kill "$server" 2>/dev/null; wait "$server" 2>/dev/null || true; }
-    DATABASE_URL=$APPLICATION_URL HELIANT_OWNER_URL=$DATABASE_URL \
+    HELIANT_OWNER_URL=$DATABASE_URL DATABASE_URL=$APPLICATION_URL \
       target/debug/heliant-server serve --demo --web web/dist --port 8400 --press "$PRESS" \
       --press-building "$PRESS_BUILDING" 2>>"$VAR/log/server.log" &
     server=$!

@@ -1,6 +1,7 @@
 # shellcheck shell=bash
-# Backup and restore of the data, whole or not at all. A backup is a tar of two files: `about`, which
-# says what it is, of which version, and the checksum of the other; and the database's own dump.
+# Backup and restore of the data, whole or not at all. A backup is a tar of two files: `about`,
+# which says what it is, of which version, and the checksum of the other; and the database's own
+# dump.
 what=$1
 file=${2:-}
 [ -n "$file" ] || { usage >&2; exit 2; }

@@ -4,7 +4,7 @@
 PRESS_TARGET=$ROOT/target/press
 PRESS=$PRESS_TARGET/start/heliant-press
 PRESS_BUILDING=$VAR/press.building
-PRESS_FONTS=(fonts-droid-fallback fonts-lohit-deva fonts-tlwg-garuda-ttf)
+PRESS_FONTS=(fonts-wqy-zenhei fonts-lohit-deva fonts-tlwg-garuda-ttf)
 
 # Builds it; the server reads from PRESS_BUILDING how many of its packages are done.
 press_build() {

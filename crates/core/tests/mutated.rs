@@ -15,8 +15,8 @@ const DEMO: [&str; 5] = [
     include_str!("../../../data/demo/tern-bay.json"),
 ];
 
-/// What is put in place of a value. Some of them found something once: a NUL, a letter that grows in
-/// lower case, a number without room behind it, a date that is none, a thing that names itself.
+/// What is put in place of a value. Some of them found something once: a NUL, a letter that grows
+/// in lower case, a number without room behind it, a date that is none, a thing that names itself.
 fn odd(n: usize) -> Value {
     let all = [
         json!(null),

@@ -21,10 +21,10 @@ static OWN: LazyLock<Vec<Font>> = LazyLock::new(|| {
     .collect()
 });
 
-/// Where Debian keeps a font for Chinese, Japanese and Korean (fonts-droid-fallback), for
+/// Where Debian keeps a font for Chinese, Japanese and Korean (fonts-wqy-zenhei), for
 /// Devanagari (fonts-lohit-deva) and for Thai (fonts-tlwg-garuda-ttf).
 const DEBIAN: [&str; 3] = [
-    "/usr/share/fonts/truetype/droid/DroidSansFallbackFull.ttf",
+    "/usr/share/fonts/truetype/wqy/wqy-zenhei.ttc",
     "/usr/share/fonts/truetype/lohit-devanagari/Lohit-Devanagari.ttf",
     "/usr/share/fonts/truetype/tlwg/Garuda.ttf",
 ];

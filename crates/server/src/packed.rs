@@ -236,7 +236,10 @@ impl ReadingPage {
         let readings: Vec<JudgedReading> =
             report.readings.into_iter().skip(skip).take(NEWEST_READINGS).collect();
         let own: HashSet<&ReadingKey> = readings.iter().map(|r| &r.reading.id).collect();
-        let of_page = |subject: &Subject| matches!(subject, Subject::Reading { reading } if own.contains(reading));
+        let of_page = |subject: &Subject| match subject {
+            Subject::Reading { reading } => own.contains(reading),
+            _ => false,
+        };
         let mut subjects = Subjects::default();
         for figure in report.figures.into_iter().filter(|f| of_page(&f.subject)) {
             subjects.of(&figure.subject).figures.push(figure.into());

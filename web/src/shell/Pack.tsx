@@ -16,6 +16,10 @@ const PHASES: Record<string, string> = {
   writing: "Writing the file",
 };
 
+const holds = (revision: number): string =>
+  "Verdicts, schedules, maps, readings and the working of every figure, " +
+  `of revision ${String(revision)}.`;
+
 const seconds = (s: number): string => `${String(Math.round(s))} s`;
 
 /** What is being done for a pack that is not there yet. */
@@ -89,7 +93,7 @@ export function Pack({ ask = false }: { ask?: boolean }) {
               ? waitingFor(pack)
               : pack.state === "failed"
                 ? pack.problem
-                : `Verdicts, schedules, maps, readings and the working of every figure, of revision ${String(pack.revision)}.`}
+                : holds(pack.revision)}
       </p>
       {waits && part(pack) !== null && (
         <div className="h-1.5 overflow-hidden rounded bg-line" aria-hidden>

@@ -1,7 +1,10 @@
 /** Live updates: what others save and read, as the server hears of it. One connection per tab. */
 import { useEffect } from "react";
 
-/** `what` is what became of the job, or that its pack is further on; an empty event means something may have been missed. */
+/**
+ * `what` is what became of the job, or that its pack is further on; an empty event means something
+ * may have been missed.
+ */
 export interface Heard {
   job?: string;
   revision?: number;

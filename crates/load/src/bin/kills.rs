@@ -1,8 +1,8 @@
 //! Saves and reads while server and database are killed under it (`./heliant kills`), and looks
 //! afterwards whether everything that was acknowledged is there.
 //!
-//! `kills work URL FILE STOP` works until the file STOP is there, and writes a line to FILE for each
-//! answer it got; `kills check DATABASE FILE` holds them against the database.
+//! `kills work URL FILE STOP` works until the file STOP is there, and writes a line to FILE for
+//! each answer it got; `kills check DATABASE FILE` holds them against the database.
 
 use std::collections::HashSet;
 use std::fs::OpenOptions;

@@ -1,5 +1,5 @@
-//! What the newest revision of a data sheet does to the jobs that hold an older one. It is looked at
-//! in the background; an answer says how far that is.
+//! What the newest revision of a data sheet does to the jobs that hold an older one. It is looked
+//! at in the background; an answer says how far that is.
 
 use heliant_core::library::SheetKind;
 use heliant_core::watch::{Change, Effect, changes};

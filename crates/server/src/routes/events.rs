@@ -102,7 +102,8 @@ async fn holds(store: &Store, token: &str) -> bool {
 }
 
 /// Says `{"job": id, "revision": n, "what": "saved", "read" or "pack"}` whenever a job was saved or
-/// read or its pack is further on; `{}` where something may have been missed. Ends with the session.
+/// read or its pack is further on; `{}` where something may have been missed. Ends with the
+/// session.
 #[utoipa::path(
     context_path = "/api",
     tag = "events",

@@ -1,5 +1,5 @@
-//! Job files that come in: what they would add to the library is said and asked, what differs gets a
-//! number of its own, readings say who brought them.
+//! Job files that come in: what they would add to the library is said and asked, what differs gets
+//! a number of its own, readings say who brought them.
 
 use rocket::http::{Method, Status};
 use serde_json::{Value, json};

@@ -45,8 +45,9 @@ export function tally({ of_n, done_n, older_n, stops_n, cautions_n }: Consequenc
   const holds = older_n - stops_n - cautions_n;
   return (
     looked +
-    `${String(older_n)} ${older_n === 1 ? "holds" : "hold"} an older one: ${String(stops_n)} would ` +
-    `stop, ${String(cautions_n)} come to a caution, ${String(holds)} hold as before.`
+    `${String(older_n)} ${older_n === 1 ? "holds" : "hold"} an older one: ` +
+    `${String(stops_n)} would stop, ${String(cautions_n)} come to a caution, ` +
+    `${String(holds)} hold as before.`
   );
 }
 

@@ -28,7 +28,9 @@ export function Kept({ kind, sheet, revision, onDone }: Props) {
             />
             <p>
               <strong>{j.name}</strong> holds revision {j.holds}.{" "}
-              {j.stops.length > 0 ? `It stops: ${j.stops.map(stopText).join("; ")}.` : "It holds."}{" "}
+              {j.stops.length > 0
+                ? `It stops: ${j.stops.map(stopText).join("; ")}. `
+                : "It holds. "}
               The job itself is as it was: it shows the new revision until somebody decides.
             </p>
           </div>

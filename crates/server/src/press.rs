@@ -4,8 +4,8 @@
 use std::io::{BufRead, BufReader, BufWriter, Read, Write};
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, ExitStatus, Stdio};
+use std::sync::Mutex;
 use std::sync::mpsc::{self, RecvTimeoutError};
-use std::sync::{Arc, Mutex};
 use std::thread::{self, JoinHandle};
 use std::time::{Duration, Instant};
 
@@ -181,8 +181,7 @@ impl Worker {
     fn set(&self, claim: &Claim, began: Instant) -> Result<Vec<u8>, Unset> {
         let order = self.order(claim)?;
         let mut child = self.child().map_err(|e| Unset::Because(format!("no press: {e}")))?;
-        let phase = Arc::new(Mutex::new(String::from("setting")));
-        let error = Arc::new(Mutex::new(String::new()));
+        let (phase, error) = (Mutex::new(String::from("setting")), Mutex::new(String::new()));
         let (stdin, stdout, stderr) =
             (child.stdin.take(), child.stdout.take(), child.stderr.take());
         let set = thread::scope(|scope| {
@@ -195,8 +194,7 @@ impl Worker {
                 });
             }
             if let Some(stderr) = stderr {
-                let (phase, error) = (Arc::clone(&phase), Arc::clone(&error));
-                scope.spawn(move || heard(BufReader::new(stderr), &phase, &error));
+                scope.spawn(|| heard(BufReader::new(stderr), &phase, &error));
             }
             let pdf = scope.spawn(move || {
                 let mut pdf = Vec::new();
@@ -211,7 +209,7 @@ impl Worker {
             ended.map(|status| (status, pdf))
         });
         let (status, pdf) = set?;
-        let error = error.lock().map_or_else(|_| String::new(), |e| e.clone());
+        let error = error.into_inner().unwrap_or_default();
         match pdf {
             Some(pdf) if status.success() && pdf.len() as u64 <= MOST_PDF => Ok(pdf),
             Some(_) if status.success() => Err(Unset::Because(format!(

@@ -107,6 +107,16 @@ pub(crate) fn lock_for_start(db: &mut PgConnection) -> Result<(), ApiError> {
     Ok(())
 }
 
+/// Waits, in a transaction, until nobody else holds a key of a class: who asks at once is counted
+/// one after the other.
+fn lock(db: &mut PgConnection, class: i64, key: &str) -> Result<(), ApiError> {
+    diesel::sql_query("SELECT pg_advisory_xact_lock(hashtextextended($1, $2))")
+        .bind::<diesel::sql_types::Text, _>(key)
+        .bind::<diesel::sql_types::BigInt, _>(class)
+        .execute(db)?;
+    Ok(())
+}
+
 /// The pool of connections.
 #[derive(Clone)]
 pub struct Store {

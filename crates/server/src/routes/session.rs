@@ -64,11 +64,9 @@ pub async fn sign_in(
     if name.chars().count() > MOST_NAME || body.password.len() > MOST_PASSWORD {
         return Err(ApiError::WrongPassword);
     }
-    let (found, right) =
+    let account =
         checked(store, hasher, name, caller.0, session, device.clone(), body.password).await?;
-    let Some((account, _)) = found.filter(|(a, _)| right && !a.disabled) else {
-        return Err(ApiError::WrongPassword);
-    };
+    let account = account.ok_or(ApiError::WrongPassword)?;
     let id = account.id;
     let (token, device) = store
         .run(move |db| Ok((sessions::open(db, id)?, sessions::know(db, id, device.as_deref())?)))
@@ -100,8 +98,8 @@ fn cookie(
         .build()
 }
 
-/// The account of a name and whether the password is right. Counted before the password is looked
-/// at; no connection is held while it is.
+/// The account of a name that may sign in, where the password is right. Counted before the password
+/// is looked at; no connection is held while it is.
 async fn checked(
     store: &Store,
     hasher: &Hasher,
@@ -110,7 +108,7 @@ async fn checked(
     session: Option<String>,
     device: Option<String>,
     password: String,
-) -> Result<(Option<(Account, String)>, bool), ApiError> {
+) -> Result<Option<Account>, ApiError> {
     let (attempt, id, found) = store
         .run(move |db| {
             let device = sessions::known(db, &name, session.as_deref(), device.as_deref())?;
@@ -120,19 +118,19 @@ async fn checked(
             Ok((attempt, id, found))
         })
         .await?;
-    let kept = found.as_ref().map(|(_, hash)| hash.clone());
-    let outcome = hasher.matches(password, kept).await;
-    let right = matches!(outcome, Ok(true)) && found.as_ref().is_some_and(|(a, _)| !a.disabled);
-    let looked_at = outcome.is_ok();
-    if right || !looked_at {
-        store
-            .run(move |db| match right {
-                true => attempts::right(db, &attempt, id),
-                false => attempts::withdraw(db, id),
-            })
-            .await?;
+    let (account, kept) = found.unzip();
+    let account = account.filter(|a| !a.disabled);
+    match hasher.matches(password, kept).await {
+        Ok(true) if account.is_some() => {
+            store.run(move |db| attempts::right(db, &attempt, id)).await?;
+            Ok(account)
+        }
+        Ok(_) => Ok(None),
+        Err(error) => {
+            store.run(move |db| attempts::withdraw(db, id)).await?;
+            Err(error)
+        }
     }
-    Ok((found, outcome?))
 }
 
 /// Who is signed in.
@@ -213,9 +211,8 @@ pub async fn change_password(
     acceptable("/new", &body.new).map_err(|p| ApiError::Invalid(vec![p]))?;
     let session = value(cookies, COOKIE).ok_or(ApiError::SignedOut)?;
     let (name, own) = (account.sign_in.clone(), Some(session.clone()));
-    let (_, right) =
-        checked(store, hasher, name, caller.0, own, value(cookies, DEVICE), body.old).await?;
-    if !right {
+    let device = value(cookies, DEVICE);
+    if checked(store, hasher, name, caller.0, own, device, body.old).await?.is_none() {
         return Err(ApiError::invalid("/old", "is not the password so far", "the one so far"));
     }
     let hash = hasher.hash(body.new).await?;

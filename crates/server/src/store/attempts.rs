@@ -5,7 +5,7 @@
 use chrono::{DateTime, Duration, Utc};
 use diesel::pg::Pg;
 use diesel::prelude::*;
-use diesel::sql_types::{Bool, Text};
+use diesel::sql_types::Bool;
 
 use crate::problem::ApiError;
 use crate::schema::sign_in_failures as table;
@@ -62,10 +62,7 @@ pub fn begin(db: &mut PgConnection, attempt: &Attempt) -> Result<i64, ApiError> 
     let now = Utc::now();
     db.transaction(|db| {
         for (class, key) in [(1, &attempt.name), (2, &attempt.address)] {
-            diesel::sql_query("SELECT pg_advisory_xact_lock(hashtextextended($1, $2))")
-                .bind::<Text, _>(key)
-                .bind::<diesel::sql_types::BigInt, _>(class)
-                .execute(db)?;
+            super::lock(db, class, key)?;
         }
         let old = now - Duration::minutes(COUNT_MINUTES);
         diesel::delete(table::table.filter(table::at.lt(old))).execute(db)?;

@@ -143,10 +143,7 @@ pub fn ask(db: &mut PgConnection, job: Uuid, by: &Account, edition: &str) -> Res
         DELETE FROM packs p USING jobs j WHERE p.job_id = $1 AND j.id = p.job_id \
             AND p.state = 'queued' AND (p.revision, p.readings_n) <> (j.revision, j.readings_n)";
     db.transaction(|db| {
-        // Whoever asks twenty times at once is counted one after the other.
-        diesel::sql_query("SELECT pg_advisory_xact_lock(hashtextextended($1, 7))")
-            .bind::<Text, _>(by.id.to_string())
-            .execute(db)?;
+        super::lock(db, 7, &by.id.to_string())?;
         diesel::sql_query(OVERTAKEN).bind::<SqlUuid, _>(job).execute(db)?;
         let waiting: i64 = packs::table
             .filter(packs::asked_by_id.eq(by.id).and(packs::state.eq("queued")))

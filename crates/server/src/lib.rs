@@ -4,6 +4,7 @@ mod compute;
 pub mod demo;
 mod description;
 mod edition;
+pub mod front;
 pub mod guard;
 pub mod hashing;
 pub mod packed;
@@ -19,7 +20,7 @@ pub mod watching;
 use std::path::PathBuf;
 use std::time::Instant;
 
-use rocket::fairing::{AdHoc, Fairing, Info, Kind};
+use rocket::fairing::{Fairing, Info, Kind};
 use rocket::http::{Header, Status};
 use rocket::{Build, Data, Request, Response, Rocket, catchers, routes};
 use utoipa::OpenApi;
@@ -43,8 +44,7 @@ pub struct Settings {
     pub secure_cookies: bool,
     /// Connections to the database.
     pub pool_size: u32,
-    /// Header in which a proxy in front passes the caller's address; without one it would be
-    /// anybody's word.
+    /// Header in which the front passes the caller's address.
     pub ip_header: Option<String>,
     /// The program that sets documents.
     pub press: PressSettings,
@@ -209,11 +209,12 @@ impl Fairing for RequestLog {
     }
 }
 
-/// The server, ready to be launched on `address:port`.
-pub fn rocket(settings: Settings, address: std::net::IpAddr, port: u16) -> Rocket<Build> {
+/// The application, on a free port of the loopback interface: what others reach is the
+/// [front](front::Front) before it.
+pub fn rocket(settings: Settings) -> Rocket<Build> {
     let figment = rocket::Config::figment()
-        .merge(("address", address))
-        .merge(("port", port))
+        .merge(("address", std::net::Ipv4Addr::LOCALHOST))
+        .merge(("port", 0))
         .merge(("log_level", "off"))
         .merge(("cli_colors", false))
         .merge(("ident", false))
@@ -234,12 +235,6 @@ pub fn rocket(settings: Settings, address: std::net::IpAddr, port: u16) -> Rocke
         .manage(settings)
         .attach(RequestLog)
         .attach(SecurityHeaders)
-        .attach(AdHoc::on_liftoff("said", |rocket| {
-            Box::pin(async move {
-                tracing::info!(address = %rocket.config().address, port = rocket.config().port,
-                    "serving");
-            })
-        }))
         .register("/", catchers![not_found, other])
         .mount("/", routes![routes::web::index, routes::web::assets, routes::web::fallback])
         .mount("/api", api_routes())

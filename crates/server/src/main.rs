@@ -5,9 +5,10 @@ use std::path::PathBuf;
 use std::process::ExitCode;
 
 use clap::{Parser, Subcommand};
+use heliant_server::front::Front;
 use heliant_server::press::{self, PressSettings};
 use heliant_server::store::accounts::{NewAccount, Role};
-use heliant_server::{Settings, demo, hashing, openapi_text, rocket, store};
+use heliant_server::{Settings, demo, hashing, openapi_text, store};
 use tracing_subscriber::EnvFilter;
 
 #[derive(Parser)]
@@ -144,7 +145,10 @@ fn run(command: Command) -> Result<(), String> {
             if with_demo && demo::load(&database_url)? {
                 println!("Demo data loaded.");
             }
-            let port = free_port(address, port)?;
+            let front = Front::new(ip_header.as_deref())?;
+            let listener = free_port(address, port)?;
+            let port = listener.local_addr().map_err(|e| e.to_string())?.port();
+            tracing::info!(%address, port, "serving");
             println!("Heliant is at http://{address}:{port}");
             if with_demo {
                 println!("Sign in as (password {} for each):", demo::PASSWORD);
@@ -159,19 +163,18 @@ fn run(command: Command) -> Result<(), String> {
             let own = || press::beside(&std::env::current_exe().unwrap_or_default());
             let press = PressSettings::new(press.unwrap_or_else(own), press_building);
             let settings =
-                Settings { database_url, web, secure_cookies, pool_size, ip_header, press };
+                Settings { database_url, web, secure_cookies, pool_size, ip_header: None, press };
             rocket::tokio::runtime::Runtime::new()
                 .map_err(|e| e.to_string())?
-                .block_on(async move { rocket(settings, address, port).launch().await })
-                .map(|_| ())
+                .block_on(front.launch(settings, listener))
                 .map_err(|e| format!("the server did not start: {e}"))
         }
     }
 }
 
-/// The first port from `first` on that nobody listens on.
-fn free_port(address: IpAddr, first: u16) -> Result<u16, String> {
+/// Listens on the first port from `first` on that nobody listens on.
+fn free_port(address: IpAddr, first: u16) -> Result<TcpListener, String> {
     (first..first.saturating_add(50))
-        .find(|port| TcpListener::bind((address, *port)).is_ok())
+        .find_map(|port| TcpListener::bind((address, port)).ok())
         .ok_or_else(|| format!("no free port from {first} to {}", first.saturating_add(49)))
 }

@@ -210,6 +210,24 @@ impl ApiError {
     pub fn status(&self) -> Status {
         self.parts().0
     }
+
+    /// The body it is sent with.
+    pub(crate) fn body(self) -> ProblemBody {
+        let (status, kind, title, detail) = self.parts();
+        let (errors, current) = match self {
+            ApiError::Invalid(errors) => (errors, None),
+            ApiError::Conflict(current) => (Vec::new(), Some(current)),
+            _ => (Vec::new(), None),
+        };
+        ProblemBody {
+            kind: format!("/problems/{kind}"),
+            title: title.to_owned(),
+            status: status.code,
+            detail,
+            errors,
+            current,
+        }
+    }
 }
 
 impl<'r> Responder<'r, 'static> for ApiError {
@@ -217,23 +235,10 @@ impl<'r> Responder<'r, 'static> for ApiError {
         if let ApiError::Internal(message) = &self {
             tracing::error!(message, "fault");
         }
-        let (status, kind, title, detail) = self.parts();
         let retry =
             if let ApiError::TooManyAttempts { wait_s } = &self { Some(*wait_s) } else { None };
-        let (errors, current) = match self {
-            ApiError::Invalid(errors) => (errors, None),
-            ApiError::Conflict(current) => (Vec::new(), Some(current)),
-            _ => (Vec::new(), None),
-        };
-        let body = ProblemBody {
-            kind: format!("/problems/{kind}"),
-            title: title.to_owned(),
-            status: status.code,
-            detail,
-            errors,
-            current,
-        };
-        let text = serde_json::to_string(&body).map_err(|_| Status::InternalServerError)?;
+        let status = self.status();
+        let text = serde_json::to_string(&self.body()).map_err(|_| Status::InternalServerError)?;
         let mut response = Response::build();
         response
             .status(status)

@@ -1,6 +1,5 @@
 //! A server over an empty database with the demo data, and people who are signed in.
 
-use std::net::Ipv4Addr;
 use std::path::PathBuf;
 
 use heliant_server::press::{PressSettings, beside};
@@ -94,10 +93,10 @@ impl Bench {
     }
 
     async fn client(settings: Settings) -> Client {
-        Client::untracked(rocket(settings, Ipv4Addr::LOCALHOST.into(), 0)).await.expect("a server")
+        Client::untracked(rocket(settings)).await.expect("a server")
     }
 
-    fn settings(database: &TestDatabase) -> Settings {
+    pub fn settings(database: &TestDatabase) -> Settings {
         Settings {
             database_url: database.url(),
             web: PathBuf::from("tests/api/web"),

@@ -4,6 +4,7 @@ mod accounts;
 mod bench;
 mod described;
 mod events;
+mod front;
 mod imports;
 mod jobs;
 mod library;

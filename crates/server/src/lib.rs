@@ -97,6 +97,7 @@ api! {
     routes::library::all,
     routes::library::offered,
     routes::library::sheets,
+    routes::library::history,
     routes::library::fields,
     routes::library::judge,
     routes::library::add,

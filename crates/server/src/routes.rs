@@ -38,6 +38,12 @@ pub(crate) async fn body_text(data: Data<'_>, limit: usize) -> Result<String, Ap
         .map_err(|_| ApiError::invalid("", "the body is not UTF-8 text", "send JSON in UTF-8"))
 }
 
+/// The words of a search; the first eight are looked for.
+pub(crate) fn words(find: Option<&str>) -> Vec<String> {
+    const MOST: usize = 8;
+    find.unwrap_or_default().split_whitespace().take(MOST).map(str::to_owned).collect()
+}
+
 /// Reads a small JSON body.
 pub(crate) async fn body_json<T: DeserializeOwned>(data: Data<'_>) -> Result<T, ApiError> {
     const SMALL: usize = 64 * 1024;

@@ -135,4 +135,4 @@ diesel::joinable!(sessions -> accounts (account_id));
 diesel::joinable!(packs -> jobs (job_id));
 diesel::joinable!(devices -> accounts (account_id));
 diesel::allow_tables_to_appear_in_same_query!(sessions, accounts, devices);
-diesel::allow_tables_to_appear_in_same_query!(packs, jobs, job_revisions);
+diesel::allow_tables_to_appear_in_same_query!(packs, jobs, job_revisions, consequences);

@@ -117,6 +117,26 @@ fn lock(db: &mut PgConnection, class: i64, key: &str) -> Result<(), ApiError> {
     Ok(())
 }
 
+/// Holds a key of a class to the end of the transaction, unless somebody else does: false then.
+fn try_lock(db: &mut PgConnection, class: i64, key: &str) -> Result<bool, ApiError> {
+    use diesel::sql_types::{BigInt, Bool, Text};
+    #[derive(diesel::QueryableByName)]
+    struct Got {
+        #[diesel(sql_type = Bool)]
+        got: bool,
+    }
+    let asked = "SELECT pg_try_advisory_xact_lock(hashtextextended($1, $2)) AS got";
+    let got: Got =
+        diesel::sql_query(asked).bind::<Text, _>(key).bind::<BigInt, _>(class).get_result(db)?;
+    Ok(got.got)
+}
+
+/// The pattern of what holds a word, as `ILIKE` takes it.
+fn holding(word: &str) -> String {
+    let plain = word.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
+    format!("%{plain}%")
+}
+
 /// The pool of connections.
 #[derive(Clone)]
 pub struct Store {

@@ -7,6 +7,7 @@ use std::sync::{Arc, Mutex};
 use std::thread::{self, JoinHandle};
 use std::time::{Duration, Instant};
 
+use diesel::Connection;
 use heliant_core::library::{DataSheet, SheetKind};
 use heliant_core::watch::effect;
 use uuid::Uuid;
@@ -28,6 +29,8 @@ pub struct Watching {
 
 /// Who has not asked for this long does not wait any more.
 const PATIENCE: Duration = Duration::from_secs(15);
+/// How long to wait where another server looks at the same sheet.
+const ELSEWHERE: Duration = Duration::from_millis(100);
 /// Jobs that are fetched at once.
 const BATCH: usize = 200;
 /// Threads that look at a batch.
@@ -88,18 +91,17 @@ impl Watcher {
             let mut turn = 0;
             while let Some((kind, sheet)) = self.next(turn) {
                 turn += 1;
+                let mut pause = Duration::ZERO;
                 match self.batch(&mut all, kind, &sheet) {
-                    Ok(true) => {}
-                    Ok(false) => self.finished(kind, &sheet),
+                    Ok(Batch::Looked) => {}
+                    Ok(Batch::Elsewhere) => pause = ELSEWHERE,
+                    Ok(Batch::NoneLeft) => self.finished(kind, &sheet),
                     Err(error) => {
                         tracing::warn!(?error, sheet, "what a data sheet does cannot be looked at");
                         self.finished(kind, &sheet);
                     }
                 }
-                if matches!(
-                    self.nudged.recv_timeout(Duration::ZERO),
-                    Err(RecvTimeoutError::Disconnected)
-                ) {
+                if matches!(self.nudged.recv_timeout(pause), Err(RecvTimeoutError::Disconnected)) {
                     return;
                 }
             }
@@ -121,11 +123,11 @@ impl Watcher {
         }
     }
 
-    /// Looks at some jobs; false where none was left.
-    fn batch(&self, all: &mut Due, kind: SheetKind, sheet: &str) -> Result<bool, ApiError> {
+    /// Looks at some jobs.
+    fn batch(&self, all: &mut Due, kind: SheetKind, sheet: &str) -> Result<Batch, ApiError> {
         let key = (kind, sheet.to_owned());
         let revisions = self.store.here(|db| library::revisions(db, kind, sheet))?;
-        let Some(newest) = revisions.last() else { return Ok(false) };
+        let Some(newest) = revisions.last() else { return Ok(Batch::NoneLeft) };
         let of = looked(newest, &self.edition);
         // Taken anew when it is through, or a newer revision has come.
         let mut due = match all.remove(&key) {
@@ -134,16 +136,40 @@ impl Watcher {
         };
         if due.is_empty() {
             self.store.here(|db| consequences::forget_older(db, &of))?;
-            return Ok(false);
+            return Ok(Batch::NoneLeft);
         }
         let ids = due.split_off(due.len().saturating_sub(BATCH));
-        let jobs = self.store.here(|db| consequences::now(db, &ids))?;
-        self.store.here(|db| consequences::keep(db, &of, &seen(jobs, newest)?))?;
+        let batch = self.store.here(|db| {
+            db.transaction(|db| {
+                if !consequences::looking(db, &of)? {
+                    return Ok::<_, ApiError>(Batch::Elsewhere);
+                }
+                // Another server may have come this far meanwhile.
+                let still = consequences::still_due(db, &of, &ids)?;
+                let jobs = consequences::now(db, &still)?;
+                consequences::keep(db, &of, &seen(jobs, newest)?)?;
+                Ok(Batch::Looked)
+            })
+        })?;
+        if batch == Batch::Elsewhere {
+            due.extend(ids);
+        }
         if !due.is_empty() {
             all.insert(key, (of.revision, due));
         }
-        Ok(true)
+        Ok(batch)
     }
+}
+
+/// What became of a batch.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Batch {
+    /// It was looked at.
+    Looked,
+    /// Another server looks at this sheet.
+    Elsewhere,
+    /// There was none.
+    NoneLeft,
 }
 
 /// What a sheet does to some jobs.

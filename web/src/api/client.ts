@@ -136,6 +136,7 @@ export type Outcome = Omit<S["Outcome"], "report"> & { report: Report };
 export type Field = S["Field"];
 export type SheetKind = S["SheetKind"];
 export type SheetLine = S["SheetLine"];
+export type SheetPage = S["SheetPage"];
 export type Judged = Omit<S["Judged"], "figures"> & { figures: Figure[] };
 export type About = S["About"];
 export type Consequences = S["Consequences"];
@@ -321,7 +322,10 @@ export const api = {
       http.POST("/api/jobs/{id}/serials", { ...job(id), body: { serials } }),
     ),
   watch: (id: string) => taken<Watch[]>(http.GET("/api/jobs/{id}/watch", job(id))),
-  sheets: () => taken<SheetLine[]>(http.GET("/api/sheets")),
+  sheets: (find = "", page = 0) =>
+    taken<SheetPage>(http.GET("/api/sheets", { params: { query: { find, page } } })),
+  sheetHistory: (kind: SheetKind, key: string) =>
+    taken<SheetLine[]>(http.GET("/api/sheets/{kind}/{sheet}/revisions", sheet(kind, key))),
   sheetFields: (kind: SheetKind) =>
     taken<Field[]>(http.GET("/api/sheets/{kind}/fields", { params: { path: { kind } } })),
   judgeSheet: (body: S["JudgeSheet"]) =>

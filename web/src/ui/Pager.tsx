@@ -16,7 +16,7 @@ interface Props {
 export function Pager({ page, size, total, onPage, order }: Props) {
   if (total <= size) return null;
   return (
-    <nav aria-label="Pages" className="flex flex-wrap items-center gap-3 px-4 py-2 text-sm">
+    <nav aria-label="Pages" className="flex items-center gap-3 px-4 py-2 text-sm">
       <Button
         disabled={page === 0}
         onClick={() => {

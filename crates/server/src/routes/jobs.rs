@@ -21,7 +21,7 @@ use rocket::serde::uuid::Uuid;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{body_json, body_text};
+use super::{body_json, body_text, words};
 use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
@@ -67,9 +67,6 @@ pub struct MadeJob {
     pub changes: Vec<String>,
 }
 
-/// Words of a search that are looked at.
-const MOST_WORDS: usize = 8;
-
 /// A page of the jobs that hold every word in name or person, the one last touched first.
 #[utoipa::path(
     operation_id = "list_jobs",
@@ -89,8 +86,7 @@ pub async fn list(
     store: &State<Store>,
 ) -> Result<Json<JobPage>, ApiError> {
     signed?;
-    let words = find.unwrap_or_default().split_whitespace().take(MOST_WORDS);
-    let words: Vec<String> = words.map(str::to_owned).collect();
+    let words = words(find);
     Ok(Json(store.run(move |db| store_jobs::list(db, &words, page.unwrap_or(0))).await?))
 }
 

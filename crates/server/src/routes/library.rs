@@ -16,13 +16,13 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::jobs::Attachment;
-use super::{body_json, body_text, parsed};
+use super::{body_json, body_text, parsed, words};
 use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::Store;
 use crate::store::accounts::Role;
-use crate::store::library::{self as store_library, Origin, SheetLine};
+use crate::store::library::{self as store_library, Origin, SheetLine, SheetPage};
 use crate::watching::Watching;
 
 /// Every data sheet with every revision.
@@ -62,20 +62,51 @@ pub async fn offered(signed: Guarded, school: &str) -> Result<Json<Choices>, Api
     Ok(Json(choices(school)))
 }
 
-/// Every revision with who entered it, from what document and when.
+/// A page of the revisions that hold every word in kind, maker, model, revision, watts or document:
+/// who entered them, from what document and when.
 #[utoipa::path(
     operation_id = "sheets",
     context_path = "/api",
     tag = "library",
-    responses((status = 200, body = Vec<SheetLine>)),
+    params(
+        ("find" = Option<String>, Query, description = "Words, the first eight of them"),
+        ("page" = Option<u32>, Query, description = "From 0 on, a hundred revisions each"),
+    ),
+    responses((status = 200, body = SheetPage)),
 )]
-#[get("/sheets")]
+#[get("/sheets?<find>&<page>")]
 pub async fn sheets(
     signed: Guarded,
+    find: Option<&str>,
+    page: Option<u32>,
+    store: &State<Store>,
+) -> Result<Json<SheetPage>, ApiError> {
+    signed?;
+    let words = words(find);
+    Ok(Json(store.run(move |db| store_library::page(db, &words, page.unwrap_or(0))).await?))
+}
+
+/// Every revision of a sheet: who entered it, from what document and when.
+#[utoipa::path(
+    operation_id = "sheet_history",
+    context_path = "/api",
+    tag = "library",
+    params(("kind" = SheetKind, Path), ("sheet" = String, Path)),
+    responses(
+        (status = 200, body = Vec<SheetLine>),
+        (status = 404, body = ProblemBody),
+    ),
+)]
+#[get("/sheets/<kind>/<sheet>/revisions")]
+pub async fn history(
+    signed: Guarded,
+    kind: &str,
+    sheet: &str,
     store: &State<Store>,
 ) -> Result<Json<Vec<SheetLine>>, ApiError> {
     signed?;
-    Ok(Json(store.run(store_library::lines).await?))
+    let (kind, sheet) = (kind_of(kind)?, sheet.to_owned());
+    Ok(Json(store.run(move |db| store_library::history(db, kind, &sheet)).await?))
 }
 
 pub(super) fn kind_of(word: &str) -> Result<SheetKind, ApiError> {

@@ -1,6 +1,8 @@
 //! What the newest revision of a data sheet does to the jobs that hold it: kept by job, and looked
 //! at again where the job has been saved since.
 
+use std::collections::HashSet;
+
 use diesel::prelude::*;
 use diesel::sql_types::{BigInt, Integer, Jsonb, Text, Uuid as SqlUuid};
 use diesel::upsert::excluded;
@@ -58,6 +60,36 @@ pub fn due(db: &mut PgConnection, of: &Looked) -> Result<Vec<Uuid>, ApiError> {
     .bind::<Text, _>(sheet_entry(of.kind, &of.sheet))
     .load(db)?;
     Ok(rows.into_iter().map(|r| r.id).collect())
+}
+
+/// Of some jobs, those that have still not been looked at as they are now.
+///
+/// # Errors
+/// Of the database.
+pub fn still_due(db: &mut PgConnection, of: &Looked, ids: &[Uuid]) -> Result<Vec<Uuid>, ApiError> {
+    let seen: Vec<Uuid> = table::table
+        .inner_join(
+            jobs::table.on(jobs::id.eq(table::job_id).and(jobs::revision.eq(table::job_revision))),
+        )
+        .filter(table::kind.eq(of.kind.word()).and(table::sheet.eq(&of.sheet)))
+        .filter(table::revision.eq(of.revision).and(table::edition.eq(&of.edition)))
+        .filter(table::job_id.eq_any(ids))
+        .select(table::job_id)
+        .load(db)?;
+    let seen: HashSet<Uuid> = seen.into_iter().collect();
+    Ok(ids.iter().copied().filter(|id| !seen.contains(id)).collect())
+}
+
+/// Of the locks, those of sheets that are looked at.
+const LOOKING: i64 = 0x6c6f_6f6b;
+
+/// Says to the other servers, to the end of the transaction, that this one looks at what a sheet
+/// does; false where another one does.
+///
+/// # Errors
+/// Of the database.
+pub fn looking(db: &mut PgConnection, of: &Looked) -> Result<bool, ApiError> {
+    super::try_lock(db, LOOKING, &format!("{}/{}", of.kind.word(), of.sheet))
 }
 
 /// A job as it is now.

@@ -15,7 +15,7 @@ use serde_json::{Value as Json, json};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{version_of, written};
+use super::{holding, version_of, written};
 use crate::problem::ApiError;
 use crate::records::Stored;
 use crate::schema::{job_revisions, jobs, readings};
@@ -76,10 +76,6 @@ pub struct JobPage {
 /// Of the database.
 pub fn list(db: &mut PgConnection, words: &[String], page: u32) -> Result<JobPage, ApiError> {
     let all_n = jobs::table.count().get_result(db)?;
-    let escaped = |word: &String| {
-        let plain = word.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
-        format!("%{plain}%")
-    };
     let found = |like: &[String]| {
         let mut query = jobs::table.into_boxed();
         for word in like {
@@ -88,7 +84,7 @@ pub fn list(db: &mut PgConnection, words: &[String], page: u32) -> Result<JobPag
         }
         query
     };
-    let like: Vec<String> = words.iter().map(escaped).collect();
+    let like: Vec<String> = words.iter().map(|w| holding(w)).collect();
     let found_n = if like.is_empty() { all_n } else { found(&like).count().get_result(db)? };
     let jobs = found(&like)
         .order((jobs::updated_at.desc(), jobs::id))

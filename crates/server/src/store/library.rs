@@ -1,10 +1,11 @@
 //! The company's data sheets, every revision of them: who entered it, from what document, when.
 
+use std::cmp::Reverse;
 use std::collections::{HashMap, HashSet};
 
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel::sql_types::{BigInt, Text};
+use diesel::sql_types::{Array, BigInt, Bool, Integer, Jsonb, Nullable, Text, Timestamptz};
 use heliant_core::job::stored_sheet;
 use heliant_core::library::{DataSheet, Library, SheetKind};
 use serde::Serialize;
@@ -12,7 +13,7 @@ use serde_json::Value as Json;
 use utoipa::ToSchema;
 
 use super::jobs::revision_entry;
-use super::{version_of, written};
+use super::{holding, version_of, written};
 use crate::problem::ApiError;
 use crate::schema::{sheet_states, sheets};
 
@@ -140,6 +141,8 @@ pub struct SheetLine {
     pub entered_by: String,
     /// From what document.
     pub from_document: String,
+    /// A newer revision of the sheet is there.
+    pub superseded: bool,
     /// Not offered any more.
     pub retired: bool,
     /// Jobs that hold this revision.
@@ -149,52 +152,132 @@ pub struct SheetLine {
     pub document: Json,
 }
 
-/// Every revision with where it comes from, by kind, maker and model, the newest first.
+/// Revisions of one page.
+pub const PAGE: i64 = 100;
+
+/// A page of the list of data sheets.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SheetPage {
+    /// Its revisions, by kind, maker and model, the newest first.
+    pub sheets: Vec<SheetLine>,
+    /// Revisions that hold the words.
+    pub found_n: i64,
+    /// Revisions in all.
+    pub all_n: i64,
+}
+
+#[derive(QueryableByName)]
+struct LineRow {
+    #[diesel(sql_type = Text)]
+    kind: String,
+    #[diesel(sql_type = Integer)]
+    version: i32,
+    #[diesel(sql_type = Jsonb)]
+    document: Json,
+    #[diesel(sql_type = Timestamptz)]
+    entered_at: DateTime<Utc>,
+    #[diesel(sql_type = Text)]
+    entered_by: String,
+    #[diesel(sql_type = Text)]
+    from_document: String,
+    #[diesel(sql_type = Bool)]
+    superseded: bool,
+}
+
+/// Revisions whose text holds every one of the patterns `$1`; of the sheet `$3` of the kind `$2`
+/// where there is one.
+const FOUND: &str = "\
+    sheets s WHERE concat_ws(' ', replace(kind, 'micro', 'microinverter'), \
+        document->>'maker', document->>'model', 'rev', revision, from_document, \
+        coalesce(document#>>'{ratings,pmax_w}', document#>>'{ratings,in_w_max_w}', \
+            document->>'ac_w'), 'W') ILIKE ALL ($1) \
+    AND (kind = $2 AND sheet = $3 OR $3 IS NULL)";
+
+/// A page of the revisions that hold every one of the words in kind, maker, model, revision, watts
+/// or document.
 ///
 /// # Errors
 /// Of the database.
-pub fn lines(db: &mut PgConnection) -> Result<Vec<SheetLine>, ApiError> {
-    type Row = (String, i32, Json, DateTime<Utc>, String, String);
+pub fn page(db: &mut PgConnection, words: &[String], page: u32) -> Result<SheetPage, ApiError> {
+    let like: Vec<String> = words.iter().map(|w| holding(w)).collect();
+    let all_n = sheets::table.count().get_result(db)?;
+    let found: Counted = diesel::sql_query(format!("SELECT count(*) AS n FROM {FOUND}"))
+        .bind::<Array<Text>, _>(&like)
+        .bind::<Nullable<Text>, _>(None::<&str>)
+        .bind::<Nullable<Text>, _>(None::<&str>)
+        .get_result(db)?;
+    let sheets = lines(db, &like, None, Some(PAGE), i64::from(page) * PAGE)?;
+    Ok(SheetPage { sheets, found_n: found.n, all_n })
+}
+
+/// Every revision of a sheet with where it comes from, the newest first.
+///
+/// # Errors
+/// Where there is no such sheet.
+pub fn history(
+    db: &mut PgConnection,
+    kind: SheetKind,
+    sheet: &str,
+) -> Result<Vec<SheetLine>, ApiError> {
+    let mut lines = lines(db, &[], Some((kind, sheet)), None, 0)?;
+    // The model may have been named otherwise before.
+    lines.sort_by_key(|l| Reverse(l.revision));
+    if lines.is_empty() { Err(ApiError::NotFound("data sheet")) } else { Ok(lines) }
+}
+
+#[derive(QueryableByName)]
+struct Counted {
+    #[diesel(sql_type = BigInt)]
+    n: i64,
+}
+
+fn lines(
+    db: &mut PgConnection,
+    like: &[String],
+    of: Option<(SheetKind, &str)>,
+    most: Option<i64>,
+    skip: i64,
+) -> Result<Vec<SheetLine>, ApiError> {
     let retired = retired(db)?;
     let used = used(db)?;
-    let rows: Vec<Row> = sheets::table
-        .select((
-            sheets::kind,
-            sheets::version,
-            sheets::document,
-            sheets::entered_at,
-            sheets::entered_by,
-            sheets::from_document,
-        ))
-        .load(db)?;
-    let mut lines: Vec<SheetLine> = Vec::new();
-    for (kind, version, document, entered_at, entered_by, from_document) in rows {
-        let sheet = sheet_of(&kind, version, document)?;
+    let order: Vec<&str> = SheetKind::ALL.iter().map(|k| k.word()).collect();
+    let rows: Vec<LineRow> = diesel::sql_query(format!(
+        "SELECT kind, version, document, entered_at, entered_by, from_document, \
+             EXISTS (SELECT FROM sheets o WHERE o.kind = s.kind AND o.sheet = s.sheet \
+                 AND o.revision > s.revision) AS superseded \
+         FROM {FOUND} \
+         ORDER BY array_position($4, kind), document->>'maker', document->>'model', sheet, \
+             revision DESC \
+         LIMIT $5 OFFSET $6"
+    ))
+    .bind::<Array<Text>, _>(like)
+    .bind::<Nullable<Text>, _>(of.map(|(kind, _)| kind.word()))
+    .bind::<Nullable<Text>, _>(of.map(|(_, sheet)| sheet))
+    .bind::<Array<Text>, _>(order)
+    .bind::<Nullable<BigInt>, _>(most)
+    .bind::<BigInt, _>(skip)
+    .load(db)?;
+    let line = |row: LineRow| {
+        let sheet = sheet_of(&row.kind, row.version, row.document)?;
         let (kind, head) = (sheet.kind(), sheet.head());
-        let key = (kind, head.sheet.to_owned());
-        let revision = i32::try_from(head.revision).unwrap_or(i32::MAX);
         let entry = revision_entry(kind, head.sheet, head.revision);
-        lines.push(SheetLine {
+        Ok(SheetLine {
             kind,
+            sheet: head.sheet.to_owned(),
+            revision: i32::try_from(head.revision).unwrap_or(i32::MAX),
             maker: head.maker.to_owned(),
             model: head.model.to_owned(),
             demo: head.demo,
-            retired: retired.contains(&key),
-            sheet: key.1,
-            revision,
-            entered_at,
-            entered_by,
-            from_document,
+            superseded: row.superseded,
+            retired: retired.contains(&(kind, head.sheet.to_owned())),
+            entered_at: row.entered_at,
+            entered_by: row.entered_by,
+            from_document: row.from_document,
             jobs_n: used.get(&entry).copied().unwrap_or(0),
             document: sheet.document(),
-        });
-    }
-    lines.sort_by(|a, b| {
-        (a.kind, &a.maker, &a.model, &a.sheet)
-            .cmp(&(b.kind, &b.maker, &b.model, &b.sheet))
-            .then(b.revision.cmp(&a.revision))
-    });
-    Ok(lines)
+        })
+    };
+    rows.into_iter().map(line).collect()
 }
 
 #[derive(QueryableByName)]

@@ -12,7 +12,7 @@ fn kestrel() -> Value {
 
 async fn revisions(bench: &Bench, who: &Person, sheet: &str) -> Vec<u64> {
     let lines = bench.get(who, "/api/sheets").await.json();
-    let own = lines.as_array().expect("a list").iter().filter(|l| l["sheet"] == sheet);
+    let own = lines["sheets"].as_array().expect("a list").iter().filter(|l| l["sheet"] == sheet);
     own.filter_map(|l| l["revision"].as_u64()).collect()
 }
 

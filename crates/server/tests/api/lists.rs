@@ -48,6 +48,48 @@ async fn jobs_come_in_pages_and_are_found_by_every_word() {
 }
 
 #[rocket::async_test]
+async fn data_sheets_come_in_pages_and_are_found_by_every_word() {
+    let bench = Bench::new().await;
+    let tomas = bench.person("tomas").await;
+    let demo = bench.get(&tomas, "/api/sheets").await.json()["all_n"].as_i64().expect("a count");
+    // 140 revisions of one more module, the watts of each its own.
+    let more = "INSERT INTO sheets (kind, sheet, revision, document, entered_by, from_document, \
+            version) \
+        SELECT kind, 'larkfield-9', n, document || jsonb_build_object('sheet', 'larkfield-9', \
+            'maker', 'Larkfield', 'model', 'L9_' || n, 'revision', n, 'ratings', \
+            document->'ratings' || jsonb_build_object('pmax_w', 300 + n)), 'Ines Rowe', \
+            'leaflet, May', version \
+        FROM (SELECT * FROM sheets WHERE kind = 'module' LIMIT 1) s, generate_series(1, 140) n";
+    diesel::sql_query(more).execute(&mut bench.database.connect()).expect("more sheets");
+    let page = |query: &str| {
+        let (bench, tomas, path) = (&bench, tomas.clone(), format!("/api/sheets?{query}"));
+        async move { bench.get(&tomas, &path).await.json() }
+    };
+    let lines = |page: &Value| page["sheets"].as_array().map_or(0, Vec::len);
+    let (first, second) = (page("").await, page("page=1").await);
+    assert_eq!(first["all_n"].as_i64(), Some(demo + 140));
+    assert_eq!([lines(&first), lines(&second)], [100, usize::try_from(demo).unwrap() + 40]);
+    assert_eq!(lines(&page("page=9").await), 0);
+    let found = page("find=larkfield+l9_140").await;
+    assert_eq!((found["found_n"].as_i64(), lines(&found)), (Some(1), 1));
+    let newest = &found["sheets"][0];
+    assert_eq!((newest["revision"].as_i64(), &newest["superseded"]), (Some(140), &json!(false)));
+    // 300 + 39 W; as a kind, by document, and by a sign that is none of a pattern here.
+    let watts = page("find=module+339").await;
+    assert_eq!(watts["sheets"][0]["superseded"], json!(true), "{watts}");
+    assert_eq!(page("find=leaflet").await["found_n"].as_i64(), Some(140));
+    assert_eq!(page("find=L9%25").await["found_n"].as_i64(), Some(0));
+
+    let history = bench.get(&tomas, "/api/sheets/module/larkfield-9/revisions").await.json();
+    let history = history.as_array().expect("a list").clone();
+    assert_eq!((history.len(), history[0]["revision"].as_i64()), (140, Some(140)));
+    for path in ["module/nobody", "toaster/larkfield-9"] {
+        let answer = bench.get(&tomas, &format!("/api/sheets/{path}/revisions")).await;
+        assert_eq!(answer.status, Status::NotFound, "{}", answer.text);
+    }
+}
+
+#[rocket::async_test]
 async fn readings_beyond_the_newest_are_asked_for_in_pages() {
     let bench = Bench::new().await;
     let ines = bench.person("ines").await;

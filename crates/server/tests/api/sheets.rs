@@ -23,7 +23,7 @@ fn sheet(revision: u32, change: impl Fn(&mut Value)) -> Value {
 }
 
 async fn lines(bench: &Bench, who: &Person) -> Vec<Value> {
-    bench.get(who, "/api/sheets").await.json().as_array().expect("a list").clone()
+    bench.get(who, "/api/sheets").await.json()["sheets"].as_array().expect("a list").clone()
 }
 
 /// What a sheet does, once every job has been looked at.
@@ -153,6 +153,25 @@ async fn a_sheet_that_many_jobs_hold_is_entered_at_once_and_read_in_pages() {
     assert_eq!(seen["jobs"].as_array().map(Vec::len), Some(100), "a page");
     let rest = bench.get(&tomas, "/api/sheets/inverter/marrow-h6/consequences?page=1").await;
     assert_eq!(rest.json()["jobs"].as_array().map(Vec::len), Some(51));
+}
+
+#[rocket::async_test]
+async fn one_server_at_a_time_looks_at_what_a_sheet_does() {
+    let bench = Bench::new().await;
+    let tomas = bench.person("tomas").await;
+    let path = "/api/sheets/inverter/marrow-h6/consequences";
+    // What another server holds while it looks.
+    let mut other = bench.database.connect();
+    let held = "SELECT pg_advisory_xact_lock(hashtextextended('inverter/marrow-h6', 1819242347))";
+    for statement in ["BEGIN", held] {
+        diesel::sql_query(statement).execute(&mut other).expect("a lock");
+    }
+    for _ in 0..10 {
+        assert_eq!(bench.get(&tomas, path).await.json()["done_n"], 0);
+        rocket::tokio::time::sleep(std::time::Duration::from_millis(100)).await;
+    }
+    diesel::sql_query("COMMIT").execute(&mut other).expect("it lets go");
+    assert_eq!(looked_at(&bench, &tomas, path).await["done_n"], 1);
 }
 
 #[rocket::async_test]

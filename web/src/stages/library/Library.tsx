@@ -1,7 +1,7 @@
 /** The company's data sheets: find one, read its revisions, enter the next, import and export. */
 import { clsx } from "clsx";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useDeferredValue, useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, type Account, type SheetKind, type SheetLine } from "../../api/client";
 import { plain } from "../../model/format";
@@ -9,6 +9,7 @@ import { valueAt } from "../../model/pointer";
 import { PageHead } from "../../shell/PageHead";
 import { Button } from "../../ui/Button";
 import { inputLook } from "../../ui/field";
+import { Pager } from "../../ui/Pager";
 import { Sheet } from "../../ui/Sheet";
 import { ConcernedJobs } from "./ConcernedJobs";
 import { ImportSheets } from "./ImportSheets";
@@ -32,28 +33,42 @@ const telling = (line: SheetLine): string => {
 export const lineKey = (l: { kind: string; sheet: string; revision: number }): string =>
   `${l.kind}/${l.sheet}/${String(l.revision)}`;
 
+/** Revisions of one page. */
+const PAGE = 100;
+
+/** A sheet as the address names it: kind, key and revision. */
+function named(text: string | null): [SheetKind, string, number] | null {
+  const [kind, key, revision] = (text ?? "").split("/");
+  return kind !== undefined && kind in KINDS && key && revision
+    ? [kind as SheetKind, key, Number(revision)]
+    : null;
+}
+
 export function Library({ account }: { account: Account }) {
-  const lines = useQuery({ queryKey: ["sheets"], queryFn: api.sheets });
   const queries = useQueryClient();
   const [search, setSearch] = useSearchParams();
   const [typed, setTyped] = useState("");
+  const [page, setPage] = useState(0);
+  const wanted = useDeferredValue(typed.trim());
+  const lines = useQuery({
+    queryKey: ["sheets", wanted, page],
+    queryFn: () => api.sheets(wanted, page),
+    placeholderData: keepPreviousData,
+  });
   const [entry, setEntry] = useState<Entry | null>(null);
   const [importing, setImporting] = useState(false);
   const canPlan = account.role === "owner" || account.role === "designer";
-  const chosen = (lines.data ?? []).find((l) => lineKey(l) === search.get("sheet"));
+  const asked = named(search.get("sheet"));
+  const history = useQuery({
+    queryKey: ["sheets", "of", asked?.[0], asked?.[1]],
+    queryFn: () => (asked ? api.sheetHistory(asked[0], asked[1]) : []),
+    enabled: asked !== null,
+  });
+  const revisions = history.data ?? [];
+  const chosen = revisions.find((l) => lineKey(l) === search.get("sheet"));
   useEffect(() => {
     document.title = "Data sheets · Heliant";
   }, []);
-  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  const shown = (lines.data ?? []).filter((l) =>
-    words.every((w) =>
-      [KINDS[l.kind].one, l.maker, l.model, "rev", l.revision, l.from_document, telling(l)]
-        .join(" ")
-
-        .toLowerCase()
-        .includes(w),
-    ),
-  );
   const open = (l: SheetLine) => {
     setEntry(null);
     setSearch({ sheet: lineKey(l) }, { replace: true });
@@ -90,6 +105,7 @@ export function Library({ account }: { account: Account }) {
               value={typed}
               onChange={(e) => {
                 setTyped(e.target.value);
+                setPage(0);
               }}
             />
             {canPlan && (
@@ -130,20 +146,18 @@ export function Library({ account }: { account: Account }) {
             </p>
           </div>
           <ul className="min-h-0 grow overflow-y-auto" data-testid="sheet-list">
-            {shown.map((l) => {
-              const older = (lines.data ?? []).some(
-                (o) => o.kind === l.kind && o.sheet === l.sheet && o.revision > l.revision,
-              );
+            {(lines.data?.sheets ?? []).map((l) => {
+              const picked = entry === null && lineKey(l) === search.get("sheet");
               return (
                 <li key={lineKey(l)} className="border-b border-line">
                   <button
                     type="button"
-                    aria-pressed={chosen === l && entry === null}
+                    aria-pressed={picked}
                     className={clsx(
                       "flex w-full items-baseline gap-2 px-3 py-1.5 text-left text-sm",
                       "hover:bg-copper-soft max-md:min-h-12",
-                      chosen === l && entry === null ? "bg-copper-soft" : "",
-                      older || l.retired ? "text-ink-3" : "",
+                      picked ? "bg-copper-soft" : "",
+                      l.superseded || l.retired ? "text-ink-3" : "",
                     )}
                     onClick={() => {
                       open(l);
@@ -166,17 +180,23 @@ export function Library({ account }: { account: Account }) {
                 </li>
               );
             })}
-            {lines.data && shown.length === 0 && (
+            {lines.data?.found_n === 0 && (
               <li className="p-3 text-sm text-ink-2">No data sheet has these words.</li>
             )}
           </ul>
+          <Pager
+            page={page}
+            size={PAGE}
+            total={lines.data?.found_n ?? 0}
+            onPage={setPage}
+            order="by kind and maker"
+          />
         </nav>
         <main className="min-h-0 overflow-y-auto p-4">
           {entry ? (
             <SheetEntry
               key={`${entry.kind}${entry.from ? lineKey(entry.from) : ""}`}
               entry={entry}
-              lines={lines.data ?? []}
               onDone={(kept) => {
                 setEntry(null);
                 changed();
@@ -186,15 +206,16 @@ export function Library({ account }: { account: Account }) {
           ) : chosen ? (
             <Shown
               line={chosen}
-              lines={lines.data ?? []}
+              revisions={revisions}
               canPlan={canPlan}
               onEntry={setEntry}
               onRetire={() => {
                 void api.retireSheet(chosen.kind, chosen.sheet, !chosen.retired).then(changed);
               }}
             />
-          ) : (
+          ) : asked && history.isPending ? null : (
             <p className="text-sm text-ink-2">
+              {asked && `There is no data sheet ${asked[1]}, revision ${String(asked[2])}. `}
               Pick a data sheet, or enter one. A revision never changes: what a maker alters becomes
               the next one, and jobs keep what they were planned with until somebody decides.
             </p>
@@ -215,13 +236,13 @@ export function Library({ account }: { account: Account }) {
 
 function Shown({
   line,
-  lines,
+  revisions,
   canPlan,
   onEntry,
   onRetire,
 }: {
   line: SheetLine;
-  lines: SheetLine[];
+  revisions: SheetLine[];
   canPlan: boolean;
   onEntry: (entry: Entry) => void;
   onRetire: () => void;
@@ -231,7 +252,6 @@ function Shown({
     queryFn: () => api.sheetFields(line.kind),
     staleTime: Infinity,
   });
-  const revisions = lines.filter((l) => l.kind === line.kind && l.sheet === line.sheet);
   const newest = revisions.reduce((a, b) => (b.revision > a.revision ? b : a), line);
   const before = revisions.find((l) => l.revision === line.revision - 1);
   const mppts = (valueAt(line.document, "/mppts") as unknown[] | undefined)?.length ?? 0;

@@ -38,11 +38,13 @@ export interface Entry {
 
 interface Props {
   entry: Entry;
-  lines: SheetLine[];
   onDone: (kept: { kind: SheetKind; sheet: string; revision: number } | null) => void;
 }
 
 const MEANT_FOR = { t_min_c: -10, t_max_c: 35, cell_rise_hot_c: 35, dc_ceiling_v: 600 };
+
+const revisionKey = (l: { sheet: string; revision: number }): string =>
+  `${l.sheet}/${String(l.revision)}`;
 
 const slug = (text: string): string =>
   text
@@ -50,7 +52,7 @@ const slug = (text: string): string =>
     .replace(/[^a-z0-9]+/g, "-")
     .replace(/^-|-$/g, "");
 
-export function SheetEntry({ entry, lines, onDone }: Props) {
+export function SheetEntry({ entry, onDone }: Props) {
   const [document, setDocument] = useState(entry.document);
   const [from, setFrom] = useState("");
   const [site, setSite] = useState<Record<string, number | null>>(MEANT_FOR);
@@ -63,11 +65,11 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
   });
   const jobs = useQuery({ queryKey: ["jobs"], queryFn: () => api.jobs() });
   const [siteOf, setSiteOf] = useState("");
-  const modules = lines.filter((l) => l.kind === "module");
-  const [module, setModule] = useState(
-    modules[0] ? `${modules[0].sheet}/${String(modules[0].revision)}` : "",
-  );
-  const looked = modules.find((l) => `${l.sheet}/${String(l.revision)}` === module);
+  const library = useQuery({ queryKey: ["library"], queryFn: api.library });
+  const modules = library.data?.modules ?? [];
+  const [picked, setModule] = useState<string | null>(null);
+  const module = picked ?? (modules[0] ? revisionKey(modules[0]) : "");
+  const looked = modules.find((l) => revisionKey(l) === module);
   const whole = entry.from ? document : { ...document, sheet: sheetKeyOf(document) };
   const judged = useQuery({
     queryKey: ["judge", entry.kind, whole, site, module],
@@ -77,7 +79,7 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
         document: whole as Record<string, never>,
         about: {
           ...site,
-          module: (looked?.document["ratings"] ?? null) as unknown as About["module"],
+          module: looked?.ratings ?? null,
         } as About,
         school: "iec",
       }),
@@ -332,11 +334,7 @@ export function SheetEntry({ entry, lines, onDone }: Props) {
                 label="with the module"
                 value={module}
                 options={modules.map(
-                  (m) =>
-                    [
-                      `${m.sheet}/${String(m.revision)}`,
-                      `${m.model} rev ${String(m.revision)}`,
-                    ] as const,
+                  (m) => [revisionKey(m), `${m.model} rev ${String(m.revision)}`] as const,
                 )}
                 onChange={setModule}
               />

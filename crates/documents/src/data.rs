@@ -13,7 +13,8 @@ use heliant_core::traced::number;
 use serde_json::{Value as Json, json};
 
 use crate::Pack;
-use crate::printed::{printed, tape, value, value_of};
+use crate::found::{ALSO_LISTED, Found};
+use crate::printed::{printed, tape, value};
 
 /// What every paper says.
 const NOTICE: &str = "Heliant computes with the values entered and the rules named by number. \
@@ -32,6 +33,7 @@ const SAFETY: [&str; 5] = [
 pub(crate) fn pack(pack: &Pack) -> Json {
     let report = pack.report;
     let job = pack.job;
+    let found = &Found::of(report);
     let stages: Vec<Json> = [
         (Stage::Site, "Site"),
         (Stage::Equipment, "Equipment"),
@@ -48,10 +50,12 @@ pub(crate) fn pack(pack: &Pack) -> Json {
             "verdict": word(summary.map_or(Verdict::Unknown, |s| s.verdict)),
             "checks_n": report.checks.iter()
                 .filter(|c| c.stage == stage && !c.alternative).count(),
-            "checks": folded(report.checks.iter().filter(|c| c.stage == stage)
-                .map(|c| check(c, pack))),
-            "figures": folded(report.figures.iter().filter(|f| f.stage == stage)
-                .map(|f| figure(f, pack))),
+            "checks": folded(report.checks.iter()
+                .filter(|c| c.stage == stage && found.worked(&c.subject))
+                .map(|c| check(c, pack, found))),
+            "figures": folded(report.figures.iter()
+                .filter(|f| f.stage == stage && found.worked(&f.subject))
+                .map(|f| figure(f, pack, found))),
         })
     })
     .collect();
@@ -74,8 +78,8 @@ pub(crate) fn pack(pack: &Pack) -> Json {
             "face": job.face(&s.face).map_or("", |f| f.name.as_str()),
             "n": s.n,
             "input": format!("{} input {}", s.inverter, s.mppt),
-            "cold": value_of(pack, "string.voc_cold_v", &s.letter),
-            "hot": value_of(pack, "string.vmp_hot_v", &s.letter),
+            "cold": found.value_of("string.voc_cold_v", &s.letter),
+            "hot": found.value_of("string.vmp_hot_v", &s.letter),
         })).collect::<Vec<_>>(),
         "branches": job.branches.iter().map(|b| json!({
             "letter": b.letter,
@@ -83,11 +87,11 @@ pub(crate) fn pack(pack: &Pack) -> Json {
             "face": job.face(&b.face).map_or("", |f| f.name.as_str()),
             "units": b.arms_n.iter().map(u32::to_string).collect::<Vec<_>>().join(" + "),
             "breaker": b.breaker_a.map_or_else(|| "open".to_owned(), |a| printed(a, Unit::A)),
-            "amps": value_of(pack, "branch.i_a", &b.letter),
-            "rise": value_of(pack, "branch.rise_total_pct", &b.letter),
+            "amps": found.value_of("branch.i_a", &b.letter),
+            "rise": found.value_of("branch.rise_total_pct", &b.letter),
         })).collect::<Vec<_>>(),
         "windows": report.string_windows.len(),
-        "roof": crate::map_pages::faces(pack),
+        "roof": crate::map_pages::faces(pack, found),
         "cuts": crate::map_pages::cuts(pack),
         "tapes": report.tapes.iter().map(|t| json!({
             "letter": t.letter, "tape": tape(pack, &t.letter), "hex": t.hex,
@@ -96,9 +100,10 @@ pub(crate) fn pack(pack: &Pack) -> Json {
         "assumptions": report.assumptions.iter().map(|a| json!({
             "text": a.text,
             "by": a.confirmed_by,
-            "of": a.subjects.iter().map(|s| subject(s, pack)).collect::<Vec<_>>().join(", "),
+            "of": a.subjects.iter().map(|s| subject(s, pack, found)).collect::<Vec<_>>().join(", "),
         })).collect::<Vec<_>>(),
-        "readings": report.readings.iter().map(|r| reading(r, pack)).collect::<Vec<_>>(),
+        "readings": listed(pack).map(|r| reading(r, found)).collect::<Vec<_>>(),
+        "readings_said": readings_said(pack, found),
         "notice": NOTICE,
         "safety": SAFETY,
     })
@@ -160,7 +165,7 @@ fn word(verdict: Verdict) -> &'static str {
     }
 }
 
-fn subject(subject: &Subject, pack: &Pack) -> String {
+fn subject(subject: &Subject, pack: &Pack, found: &Found) -> String {
     match subject {
         Subject::Site => "Site".to_owned(),
         Subject::Module { .. } | Subject::Node { .. } | Subject::Sum => subject.to_string(),
@@ -177,20 +182,54 @@ fn subject(subject: &Subject, pack: &Pack) -> String {
         Subject::Circuit { .. } => format!("Circuit {subject}"),
         Subject::Way { .. } => format!("Way {subject}"),
         Subject::Panel { .. } => format!("Panel {subject}"),
-        Subject::Reading { reading } => {
-            match pack.report.readings.iter().position(|r| r.reading.id == *reading) {
-                Some(i) => {
-                    let of = &pack.report.readings[i].reading.values.string;
-                    format!("Reading {} on {of}", i + 1)
-                }
-                None => "Reading".to_owned(),
-            }
-        }
+        Subject::Reading { reading } => found
+            .reading(reading)
+            .map_or_else(|| "Reading".to_owned(), |(i, of)| format!("Reading {} on {of}", i + 1)),
     }
 }
 
-fn check(c: &Check, pack: &Pack) -> Json {
-    let figure = pack.report.judged(c);
+/// The readings that stand, and of the others the newest; in the order they were taken.
+fn listed<'a>(pack: &Pack<'a>) -> impl Iterator<Item = &'a JudgedReading> {
+    let readings = &pack.report.readings;
+    let mut passed_over = others_n(pack).saturating_sub(ALSO_LISTED);
+    readings.iter().filter(move |r| {
+        let left_out = r.superseded && passed_over > 0;
+        passed_over -= usize::from(left_out);
+        !left_out
+    })
+}
+
+/// How many readings were taken again later.
+fn others_n(pack: &Pack) -> usize {
+    pack.report.readings.iter().filter(|r| r.superseded).count()
+}
+
+/// What is left out of the readings, where something is.
+fn readings_said(pack: &Pack, found: &Found) -> String {
+    let (all, others) = (pack.report.readings.len(), others_n(pack));
+    let mut said = Vec::new();
+    if others > ALSO_LISTED {
+        said.push(format!(
+            "{all} readings were taken: the {} that stand and the newest {ALSO_LISTED} of those \
+             that were taken again are listed here.",
+            all - others
+        ));
+    }
+    if found.worked_n() < all {
+        said.push(format!(
+            "Checks and workings are printed of {} of them: where many stand, of those that do not \
+             hold; never of those that were taken again.",
+            found.worked_n()
+        ));
+    }
+    if !said.is_empty() {
+        said.push("All of them are in the exported job file.".to_owned());
+    }
+    said.join(" ")
+}
+
+fn check(c: &Check, pack: &Pack, found: &Found) -> Json {
+    let figure = found.judged(c);
     let limit = c.limit.as_ref().map(|l| {
         format!(
             "{} {} ({})",
@@ -205,7 +244,7 @@ fn check(c: &Check, pack: &Pack) -> Json {
         format!("{}{pct}", printed(m, c.unit))
     });
     json!({
-        "subject": subject(&c.subject, pack),
+        "subject": subject(&c.subject, pack, found),
         "title": c.title,
         "id": c.id,
         "verdict": match (c.alternative, &c.subject, c.verdict) {
@@ -235,9 +274,9 @@ fn line(l: &Line) -> Json {
         "source": source })
 }
 
-fn figure(f: &Figure, pack: &Pack) -> Json {
+fn figure(f: &Figure, pack: &Pack, found: &Found) -> Json {
     json!({
-        "subject": subject(&f.subject, pack),
+        "subject": subject(&f.subject, pack, found),
         "title": f.title,
         "id": f.id,
         "value": value(f.value.as_ref(), f.unit),
@@ -248,14 +287,11 @@ fn figure(f: &Figure, pack: &Pack) -> Json {
     })
 }
 
-fn reading(r: &JudgedReading, pack: &Pack) -> Json {
+fn reading(r: &JudgedReading, found: &Found) -> Json {
     let v = &r.reading.values;
     let number =
         |n: Option<f64>, unit: Unit| n.map_or_else(|| "–".to_owned(), |n| printed(n, unit));
-    // Volts and amps read together: the worse of the two.
-    let of_reading = Subject::Reading { reading: r.reading.id.clone() };
-    let verdict =
-        pack.report.checks.iter().filter(|c| c.subject == of_reading).map(|c| c.verdict).max();
+    let verdict = found.verdict(&r.reading.id);
     let warmth = match (v.cell_c, v.back_c, v.ambient_c) {
         (Some(t), ..) => format!("cells {}", printed(t, Unit::Celsius)),
         (_, Some(t), _) => format!("back {}", printed(t, Unit::Celsius)),
@@ -272,7 +308,7 @@ fn reading(r: &JudgedReading, pack: &Pack) -> Json {
         "light": number(v.irradiance_w_m2, Unit::WPerM2),
         "warmth": warmth,
         "voc": number(v.voc_v, Unit::V),
-        "expected": value_of(pack, "test.voc_expected_v", &r.reading.id),
+        "expected": found.value_of("test.voc_expected_v", &r.reading.id),
         "isc": number(v.isc_a, Unit::A),
         "verdict": verdict.map_or("", word),
         "superseded": r.superseded,
@@ -357,6 +393,47 @@ mod tests {
         assert!(
             packed["readings"][1]["cause"].as_str().is_some_and(|c| c.contains("2 modules short"))
         );
+    }
+
+    /// So many readings of A, C and B in turn, of what 12 and 7 modules give.
+    fn with_readings(n: u32) -> JobFile {
+        let mut file = kestrel();
+        let [of, volts] = [["A", "C", "B"], ["441.8", "256.5", "256.5"]];
+        let one = file.readings[0].clone();
+        file.readings = (0..n)
+            .map(|i| {
+                let mut reading = one.clone();
+                let k = i as usize % 3;
+                reading.id = format!("d0000000-0000-4000-8000-{i:012}").into();
+                reading.values.string = of[k].into();
+                reading.values.voc_v = volts[k].parse().ok();
+                reading
+            })
+            .collect();
+        file
+    }
+
+    #[test]
+    fn of_many_readings_those_that_stand_are_worked_and_the_newest_listed() {
+        let (few, _) = data(&with_readings(3));
+        assert_eq!(few["readings_said"], "");
+        let (packed, report) = data(&with_readings(603));
+        assert_eq!(report.readings.iter().filter(|r| !r.superseded).count(), 3);
+        let listed = packed["readings"].as_array().expect("a list");
+        // 600 were taken again; of those the first hundred are left out.
+        assert_eq!(listed.len(), 503);
+        assert_eq!(listed.iter().filter(|r| r["superseded"] == false).count(), 3);
+        let said = packed["readings_said"].as_str().expect("said");
+        assert!(said.starts_with("603 readings were taken: the 3 that stand"), "{said}");
+        assert!(said.contains("printed of 3 of them") && said.contains("exported job file"));
+        let worked = |f: &&Json| f["id"] == "test.voc_expected_v";
+        let figures: Vec<&Json> = all(&packed, "figures").into_iter().filter(worked).collect();
+        let subjects: Vec<&str> = figures
+            .iter()
+            .flat_map(|f| f["subject"].as_str().unwrap_or_default().split(", "))
+            .collect();
+        assert_eq!(subjects.len(), 3, "{subjects:?}");
+        assert!(subjects.contains(&"Reading 603 on B"), "{subjects:?}");
     }
 
     #[test]

@@ -3,6 +3,7 @@
 //! `heliant-press`, a program of its own, from the order made here.
 
 mod data;
+mod found;
 mod map_pages;
 mod printed;
 mod roof;

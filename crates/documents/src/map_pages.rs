@@ -9,20 +9,21 @@ use heliant_core::stages::roof::{Map, RoofFace, RoofTail};
 use serde_json::{Value as Json, json};
 
 use crate::Pack;
-use crate::printed::{printed, tape, value_of};
+use crate::found::Found;
+use crate::printed::{printed, tape, value};
 
 /// Modules whose lower edges are closer than this are in one row, mm.
 const ROW_MM: f64 = 200.0;
 
 /// Every face that has a map.
-pub(crate) fn faces(pack: &Pack) -> Vec<Json> {
+pub(crate) fn faces(pack: &Pack, found: &Found) -> Vec<Json> {
     let map = Map::of(pack.job, pack.library);
     let none = FaceMap::default();
     let each = pack.report.roof.iter().map(|face| {
         let own = pack.job.roof.get(&face.face).unwrap_or(&none);
         json!({
             "name": face.name,
-            "facts": facts(pack, face),
+            "facts": facts(face, found),
             "strings": strings(pack, face),
             "grid": grid(&map, own),
         })
@@ -35,7 +36,7 @@ fn metres(m: f64) -> String {
 }
 
 /// Figures of a face that are there, with their titles.
-fn facts(pack: &Pack, face: &RoofFace) -> Vec<Json> {
+fn facts(face: &RoofFace, found: &Found) -> Vec<Json> {
     let ids = [
         "face.modules_n",
         "route.wire_m",
@@ -55,9 +56,10 @@ fn facts(pack: &Pack, face: &RoofFace) -> Vec<Json> {
         "row.shaded_h",
     ];
     let key = face.face.as_str();
-    let found = ids.iter().filter_map(|id| pack.report.figure(id, key));
-    let mut facts: Vec<Json> =
-        found.map(|f| json!({ "title": f.title, "value": value_of(pack, f.id, key) })).collect();
+    let figures = ids.iter().filter_map(|id| found.figure(id, key));
+    let mut facts: Vec<Json> = figures
+        .map(|f| json!({ "title": f.title, "value": value(f.value.as_ref(), f.unit) }))
+        .collect();
     if let Some([x, y]) = face.box_mm {
         let node = face.node.as_ref().map_or("Box", |n| n.as_str());
         let [x, y] = [x, y].map(|mm| metres(mm / 1000.0));
@@ -166,7 +168,7 @@ mod tests {
         sw.modules.get_mut("sw-008").expect("B1").serial = Some("BM4300001".into());
         // C2 to C3 with a jumper of a metre.
         file.job.strings[2].jumpers.insert("sw-002".into(), 1.0);
-        let pages = of(&file, |p| faces(p).into());
+        let pages = of(&file, |p| faces(p, &Found::of(p.report)).into());
         let sw = &pages[1];
         assert_eq!(sw["name"], "south-west");
         let b = &sw["strings"][0];

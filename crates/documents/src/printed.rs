@@ -15,13 +15,6 @@ pub(crate) fn tape(pack: &Pack, letter: &str) -> String {
     })
 }
 
-/// A figure's value, a dash where there is no such figure.
-pub(crate) fn value_of(pack: &Pack, id: &str, subject: &str) -> String {
-    pack.report
-        .figure(id, subject)
-        .map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit))
-}
-
 /// A number with thin spaces in thousands and a true minus sign.
 pub(crate) fn printed(n: f64, unit: Unit) -> String {
     let d = unit.format().decimals(n);

@@ -141,6 +141,7 @@
 ]
 
 = Readings
+#d.readings_said
 #if d.readings.len() == 0 [No reading was taken yet.] else [
   #table(columns: (auto, auto, auto, auto, auto, auto, auto, auto), align: (left, left, left, right, left, right, right, left),
     head[String][When][Who][Light][Warmth][Read][Expected][Verdict],

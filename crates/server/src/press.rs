@@ -143,7 +143,7 @@ impl Worker {
                 Ok(()) | Err(RecvTimeoutError::Timeout) => {}
             }
             while self.settings.readiness() == Readiness::Ready {
-                match self.store.here(packs::claim) {
+                match self.store.here(|db| packs::claim(db, &self.settings.edition())) {
                     Ok(Some(claim)) => self.work(&claim),
                     Ok(None) => break,
                     Err(error) => {

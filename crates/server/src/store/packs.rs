@@ -104,7 +104,8 @@ pub fn state(db: &mut PgConnection, job: Uuid, edition: &str) -> Result<PackStat
             (SELECT l.took_ms FROM packs l WHERE l.job_id = j.id AND l.took_ms IS NOT NULL \
                 ORDER BY l.asked_at DESC LIMIT 1) AS last_ms \
         FROM jobs j LEFT JOIN packs p ON p.job_id = j.id AND p.revision = j.revision \
-            AND p.readings_n = j.readings_n AND p.edition = $2 \
+            AND p.readings_n = j.readings_n \
+            AND (p.edition = $2 OR p.state IN ('queued', 'setting')) \
         WHERE j.id = $1";
     let row: Option<StateRow> = diesel::sql_query(STATE)
         .bind::<SqlUuid, _>(job)
@@ -138,7 +139,7 @@ pub fn ask(db: &mut PgConnection, job: Uuid, by: &Account, edition: &str) -> Res
         ON CONFLICT (job_id, revision, readings_n) DO UPDATE SET state = 'queued', phase = '', \
             edition = $2, asked_by = $3, asked_by_id = $4, asked_at = clock_timestamp(), \
             begun_at = NULL, alive_at = NULL, problem = NULL, pdf = NULL, took_ms = NULL \
-        WHERE packs.state = 'failed' OR packs.edition <> $2";
+        WHERE packs.state = 'failed' OR packs.state = 'ready' AND packs.edition <> $2";
     const OVERTAKEN: &str = "\
         DELETE FROM packs p USING jobs j WHERE p.job_id = $1 AND j.id = p.job_id \
             AND p.state = 'queued' AND (p.revision, p.readings_n) <> (j.revision, j.readings_n)";
@@ -223,14 +224,15 @@ pub struct Claim {
     pub asked_at: DateTime<Utc>,
 }
 
-/// Takes up the pack that has waited longest, or that a press which died left behind.
+/// Takes up the pack that has waited longest, or that a press which died left behind. It becomes one
+/// of `edition`: the programs that set it, whatever stood there when it was asked for.
 ///
 /// # Errors
 /// Of the database.
-pub fn claim(db: &mut PgConnection) -> Result<Option<Claim>, ApiError> {
+pub fn claim(db: &mut PgConnection, edition: &str) -> Result<Option<Claim>, ApiError> {
     const CLAIM: &str = "\
         UPDATE packs p SET state = 'setting', phase = 'computing', begun_at = clock_timestamp(), \
-            alive_at = clock_timestamp() \
+            alive_at = clock_timestamp(), edition = $2 \
         FROM (SELECT job_id, revision, readings_n FROM packs WHERE state = 'queued' \
                 OR (state = 'setting' \
                     AND alive_at < clock_timestamp() - make_interval(secs => $1)) \
@@ -240,6 +242,7 @@ pub fn claim(db: &mut PgConnection) -> Result<Option<Claim>, ApiError> {
         RETURNING p.job_id, p.revision, p.readings_n, p.asked_by, p.asked_at";
     let claim: Option<Claim> = diesel::sql_query(CLAIM)
         .bind::<diesel::sql_types::Double, _>(f64::from(SILENT_S))
+        .bind::<Text, _>(edition)
         .get_result(db)
         .optional()?;
     if let Some(claim) = &claim {

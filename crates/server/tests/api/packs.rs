@@ -80,8 +80,14 @@ async fn while_the_press_is_being_built_packs_wait_and_say_how_far_it_is() {
     std::fs::create_dir_all(&folder).expect("a folder");
     let file = folder.join("building");
     std::fs::write(&file, "120 310\n").expect("written");
-    let said = file.clone();
-    let bench = with_press(|p| p.building = Some(said)).await;
+    // Not there yet: it comes where it is built to.
+    let (said, program) = (file.clone(), folder.join("heliant-press"));
+    let mut built = std::path::PathBuf::new();
+    let bench = with_press(|p| {
+        p.building = Some(said);
+        built = std::mem::replace(&mut p.program, program.clone());
+    })
+    .await;
     let tomas = bench.person("tomas").await;
     let id = bench.job(&tomas, "Quarry Cottage").await;
     let asked = ask(&bench, &tomas, &id).await.json();
@@ -90,6 +96,7 @@ async fn while_the_press_is_being_built_packs_wait_and_say_how_far_it_is() {
     std::fs::write(&file, "failed\n").expect("written");
     assert_eq!(bench.get(&tomas, &at(&id)).await.json()["press"]["state"], "missing");
     // It stands: what waits is set by itself.
+    std::fs::copy(built, program).expect("built");
     std::fs::remove_file(&file).expect("removed");
     until(&bench, &tomas, &id, "ready").await;
     std::fs::remove_dir_all(folder).expect("removed");

@@ -1,7 +1,7 @@
 //! What stands before Rocket and keeps its connections to their time. Rocket gives no hold on its
 //! sockets, so it listens on loopback only, and this hands requests on to it: each once its head is
-//! whole, over a connection that is opened then. Whoever says nothing, says it too slowly or does not
-//! read is dropped here, and has cost the application nothing.
+//! whole, over a connection that is opened then. Whoever says nothing, says it too slowly or does
+//! not read is dropped here, and has cost the application nothing.
 
 use std::io;
 use std::net::{IpAddr, Ipv4Addr};

@@ -224,8 +224,8 @@ pub struct Claim {
     pub asked_at: DateTime<Utc>,
 }
 
-/// Takes up the pack that has waited longest, or that a press which died left behind. It becomes one
-/// of `edition`: the programs that set it, whatever stood there when it was asked for.
+/// Takes up the pack that has waited longest, or that a press which died left behind. It becomes
+/// one of `edition`: the programs that set it, whatever stood there when it was asked for.
 ///
 /// # Errors
 /// Of the database.

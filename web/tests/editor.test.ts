@@ -30,6 +30,8 @@ interface Sent {
   library: JobView["library"];
 }
 
+/** The server's revisions, by number. */
+const stored = new Map<number, JobView>();
 let sent: Sent[] = [];
 /** What the server answers to each save in turn; the last goes on. */
 let answers: ((body: Sent) => Response | Promise<Response>)[] = [];
@@ -50,6 +52,7 @@ let migrates: (body: Migrate) => Response = () => json({}, 500);
 
 beforeEach(() => {
   sent = [];
+  stored.clear();
   answers = [saves];
   const store = new Map<string, string>();
   vi.stubGlobal("localStorage", {
@@ -58,6 +61,11 @@ beforeEach(() => {
     removeItem: (k: string) => store.delete(k),
   });
   vi.stubGlobal("fetch", async (request: Request) => {
+    const asked = /\/revisions\/(\d+)$/.exec(request.url)?.[1];
+    if (asked !== undefined) {
+      const then = stored.get(Number(asked));
+      return then ? json({ ...then, report }) : json({}, 503);
+    }
     const body = (await request.json()) as Sent;
     if (request.url.endsWith("/api/migrate")) return migrates(body as unknown as Migrate);
     sent.push(body);
@@ -114,6 +122,73 @@ test("undo and redo go back and forth, a new edit ends the redoing", async () =>
   expect(editor.get().canRedo).toBe(false);
   await settled(editor, "saved");
   expect(sent.at(-1)?.job.strings?.[0]?.n).toBe(8);
+});
+
+test("what was undone and can be redone survives a reload, by the revisions that hold it", async () => {
+  const first = new Editor(view());
+  put(first, 11);
+  await settled(first, "saved");
+  put(first, 10);
+  await settled(first, "saved");
+  first.undo();
+  await settled(first, "saved");
+  expect([first.get().view.revision, count(first)]).toEqual([4, 11]);
+  stored.set(1, view(1));
+  stored.set(3, { ...view(3), job: setAt(view(3).job, "/strings/0/n", 10) });
+
+  const again = () => {
+    const now = first.get().view;
+    return new Editor({ ...view(now.revision), job: now.job, library: now.library });
+  };
+  const reloaded = again();
+  expect([reloaded.get().canUndo, reloaded.get().canRedo]).toEqual([true, true]);
+  reloaded.redo();
+  await vi.waitFor(() => {
+    expect(count(reloaded)).toBe(10);
+  });
+  await settled(reloaded, "saved");
+  // Back over the reload: in hand first, then the one that is fetched.
+  reloaded.undo();
+  expect(count(reloaded)).toBe(11);
+  await settled(reloaded, "saved");
+  reloaded.undo();
+  await vi.waitFor(() => {
+    expect(count(reloaded)).toBe(12);
+  });
+  expect(reloaded.get().canUndo).toBe(false);
+});
+
+test("steps of a job that somebody else saved since are worth nothing", async () => {
+  const first = new Editor(view());
+  put(first, 11);
+  await settled(first, "saved");
+  expect(new Editor(view(3)).get().canUndo).toBe(false);
+});
+
+test("a step whose revision cannot be fetched stays, and it is said", async () => {
+  const first = new Editor(view());
+  put(first, 11);
+  await settled(first, "saved");
+  stored.clear();
+  const reloaded = new Editor({ ...view(2), job: first.get().view.job });
+  reloaded.undo();
+  await vi.waitFor(() => {
+    expect(reloaded.get().moved).toBe("Revision 1 cannot be fetched now: try again");
+  });
+  expect([count(reloaded), reloaded.get().canUndo]).toEqual([11, true]);
+});
+
+test("a revision that is looked at takes no edit and leaves what is unsaved alone", () => {
+  answers = [() => new Promise<Response>(() => undefined)];
+  put(new Editor(view(4)), 11);
+  const looked = new Editor(view(2), null, true);
+  put(looked, 9);
+  expect([count(looked), looked.get().saving.state, looked.get().canUndo]).toEqual([
+    12,
+    "saved",
+    false,
+  ]);
+  expect(count(new Editor(view(4)))).toBe(11);
 });
 
 test("an edit that changes nothing is none", () => {

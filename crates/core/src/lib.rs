@@ -14,6 +14,7 @@
 //! - [`rules`] holds what all of them registered. [`evaluate()`] makes the [`Report`] of a job;
 //!   [`cases`] and [`sums`] run single calculations.
 //! - [`watch`]: what a newer data sheet does to a job, and how it is mended.
+//! - [`compare`]: two states of a job side by side.
 //!
 //! ```
 //! use heliant_core::{evaluate, job};
@@ -28,6 +29,7 @@
 
 pub mod cases;
 pub mod catalogue;
+pub mod compare;
 pub mod editions;
 pub mod evaluate;
 pub mod figure;

@@ -9,6 +9,7 @@ pub mod library;
 pub mod pack;
 pub mod plan;
 pub mod readings;
+pub mod revisions;
 pub mod roof;
 pub mod session;
 pub mod sums;

@@ -131,8 +131,18 @@ diesel::table! {
         effect -> Nullable<Jsonb>,
     }
 }
+diesel::table! {
+    revision_names (job_id, revision) {
+        job_id -> Uuid,
+        revision -> Integer,
+        name -> Text,
+        named_by -> Text,
+        named_at -> Timestamptz,
+    }
+}
 diesel::joinable!(sessions -> accounts (account_id));
 diesel::joinable!(packs -> jobs (job_id));
 diesel::joinable!(devices -> accounts (account_id));
 diesel::allow_tables_to_appear_in_same_query!(sessions, accounts, devices);
 diesel::allow_tables_to_appear_in_same_query!(packs, jobs, job_revisions, consequences);
+diesel::allow_tables_to_appear_in_same_query!(job_revisions, revision_names);

@@ -6,6 +6,7 @@ pub mod consequences;
 pub mod jobs;
 pub mod library;
 pub mod packs;
+pub mod revisions;
 pub mod sessions;
 
 use std::time::Duration;

@@ -30,6 +30,7 @@ export type Edit = S["Edit"];
 export type Counts = S["Counts"];
 export type Choices = S["Choices"];
 export type RevisionLine = S["RevisionLine"];
+export type Compared = S["Compared"];
 export type Role = S["Role"];
 export type Plan = S["Plan"];
 export type Circuit = S["Circuit"];
@@ -244,6 +245,7 @@ const asText = <T>(text: string) => ({
 type School = Job["school"];
 type Inputs = Record<string, unknown>;
 const job = (id: string) => ({ params: { path: { id } } });
+const at = (id: string, revision: number) => ({ params: { path: { id, revision } } });
 const sheet = (kind: SheetKind, sheet: string) => ({ params: { path: { kind, sheet } } });
 const sum = (name: string, school: School, inputs: Inputs) => ({
   params: { path: { name } },
@@ -299,7 +301,28 @@ export const api = {
   pack: (id: string) => taken<PackView>(http.GET("/api/jobs/{id}/pack", job(id))),
   askPack: (id: string) => taken<PackView>(http.POST("/api/jobs/{id}/pack", job(id))),
   cancelPack: (id: string) => taken<unknown>(http.DELETE("/api/jobs/{id}/pack", job(id))),
-  revisions: (id: string) => taken<RevisionLine[]>(http.GET("/api/jobs/{id}/revisions", job(id))),
+  /** Revisions, the newest first; those before one where it is named. */
+  revisions: (id: string, before?: number) =>
+    taken<RevisionLine[]>(
+      http.GET("/api/jobs/{id}/revisions", {
+        params: { path: { id }, query: before === undefined ? {} : { before } },
+      }),
+    ),
+  revision: async (id: string, revision: number) =>
+    viewed(await taken(http.GET("/api/jobs/{id}/revisions/{revision}", at(id, revision)))),
+  nameRevision: (id: string, revision: number, name: string) =>
+    taken(
+      http.PUT("/api/jobs/{id}/revisions/{revision}/name", {
+        ...at(id, revision),
+        body: { name },
+      }),
+    ),
+  compareRevisions: (id: string, revision: number, other: number) =>
+    taken<Compared>(
+      http.GET("/api/jobs/{id}/revisions/{revision}/compare/{other}", {
+        params: { path: { id, revision, other } },
+      }),
+    ),
   library: () => taken<Library>(http.GET("/api/library")),
   choices: (school: School) =>
     taken<Choices>(http.GET("/api/choices/{school}", { params: { path: { school } } })),

@@ -15,6 +15,7 @@ import {
 import { merged } from "./merge";
 import { differences } from "./pointer";
 import { whatMoved } from "./report";
+import { keepSteps, steps } from "./undoing";
 import { forget, keep, unsaved, type Draft } from "./unsaved";
 
 export type { Draft };
@@ -35,10 +36,16 @@ export interface Snapshot {
   canRedo: boolean;
 }
 
+/** A state to go back or on to; a number stands for a revision that has to be fetched. */
+type Step = Draft | number;
+
 export class Editor {
   private listeners = new Set<() => void>();
-  private past: Draft[] = [];
-  private future: Draft[] = [];
+  private past: Step[] = [];
+  private future: Step[] = [];
+  /** The revision that holds a state. */
+  private saved = new WeakMap<Draft, number>();
+  private stepping = false;
   private draft: Draft;
   private saving: Saving = { state: "saved" };
   private moved: string | null = null;
@@ -46,14 +53,21 @@ export class Editor {
   private timer: ReturnType<typeof setTimeout> | null = null;
   private snapshot: Snapshot;
 
-  /** `said` is what is to be told on opening. */
+  /**
+   * `said` is what is to be told on opening. `still`: a job that is only looked at, as it stood at
+   * an earlier revision.
+   */
   constructor(
     private view: JobView,
     said: string | null = null,
+    private readonly still = false,
   ) {
     this.moved = said;
     this.draft = { job: view.job, library: view.library };
+    this.saved.set(this.draft, view.revision);
+    if (!still) ({ past: this.past, future: this.future } = steps(view.id, view.revision));
     this.snapshot = this.make();
+    if (still) return;
     const kept = unsaved(view.id);
     if (kept) {
       this.past.push(this.draft);
@@ -88,6 +102,7 @@ export class Editor {
   }
 
   edit(change: (draft: Draft) => Draft): void {
+    if (this.still) return;
     const next = change(this.draft);
     if (next === this.draft) return;
     this.past.push(this.draft);
@@ -103,17 +118,49 @@ export class Editor {
   }
 
   undo(): void {
-    const before = this.past.pop();
-    if (!before) return;
-    this.future.push(this.draft);
-    this.move(before);
+    this.step(this.past, this.future);
   }
 
   redo(): void {
-    const after = this.future.pop();
-    if (!after) return;
-    this.past.push(this.draft);
-    this.move(after);
+    this.step(this.future, this.past);
+  }
+
+  private step(from: Step[], to: Step[]): void {
+    const state = this.stepping ? undefined : from.at(-1);
+    if (state === undefined) return;
+    const go = (draft: Draft) => {
+      from.pop();
+      to.push(this.draft);
+      this.move(draft);
+    };
+    if (typeof state === "number") void this.fetched(state, go);
+    else go(state);
+  }
+
+  /** A state of before a reload. */
+  private async fetched(revision: number, go: (draft: Draft) => void): Promise<void> {
+    const here = this.draft;
+    this.stepping = true;
+    try {
+      const { job, library } = await api.revision(this.view.id, revision);
+      const draft = { job, library };
+      this.saved.set(draft, revision);
+      // Whoever edits meanwhile goes on from there.
+      if (this.draft === here) go(draft);
+    } catch {
+      this.moved = `Revision ${String(revision)} cannot be fetched now: try again`;
+      this.tell();
+    } finally {
+      this.stepping = false;
+    }
+  }
+
+  /** Keeps what can be undone over a reload: what was saved, by its revision. */
+  private remember(): void {
+    const numbers = (all: Step[]) =>
+      all.flatMap((s) => (typeof s === "number" ? [s] : (this.saved.get(s) ?? [])));
+    const { id, revision } = this.view;
+    keepSteps(id, { at: revision, past: numbers(this.past), future: numbers(this.future) });
   }
 
   private move(draft: Draft): void {
@@ -153,6 +200,8 @@ export class Editor {
     this.moved = whatMoved(this.view, { job: sent.job, report: saved.report });
     this.view = { ...this.view, ...saved, ...sent };
     this.saving = { state: "saved" };
+    this.saved.set(sent, saved.revision);
+    this.remember();
     if (this.dirty) keep(this.view, this.draft);
     else forget(this.view.id);
   }
@@ -239,7 +288,10 @@ export class Editor {
   private replace(view: JobView): void {
     const clean = !this.dirty;
     this.view = view;
-    if (clean) this.draft = { job: view.job, library: view.library };
+    if (clean) {
+      this.draft = { job: view.job, library: view.library };
+      this.saved.set(this.draft, view.revision);
+    }
     this.tell();
   }
 
@@ -260,6 +312,7 @@ export class Editor {
     this.view = this.saving.theirs;
     this.past.push(mine);
     this.draft = { job: this.view.job, library: this.view.library };
+    this.saved.set(this.draft, this.view.revision);
     this.saving = { state: "saved" };
     forget(this.view.id);
     this.tell();

@@ -34,6 +34,10 @@ export function entered(value: number | string, unit: Unit): string {
   return sign ? `${text} ${sign}` : text;
 }
 
+/** A moment, in the reader's own time. */
+export const moment = (iso: string): string =>
+  new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+
 /** A count with its noun. */
 export const many = (n: number, one: string): string => `${String(n)} ${one}${n === 1 ? "" : "s"}`;
 

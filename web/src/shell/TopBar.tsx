@@ -4,13 +4,20 @@ import { SCHOOL } from "../text/words";
 import { Button } from "../ui/Button";
 import { useBench } from "./bench";
 
-function SavingSaid() {
+function SavingSaid({ onRevisions }: { onRevisions: () => void }) {
   const { saving, view } = useBench();
   const chip = "rounded border px-2 py-0.5 text-xs whitespace-nowrap";
   switch (saving.state) {
     case "saved":
       return (
-        <span className={`${chip} border-line text-ink-2`}>Revision {view.revision}, saved</span>
+        <button
+          type="button"
+          title="Earlier revisions"
+          className={`${chip} border-line text-ink-2 hover:bg-copper-soft max-md:min-h-12`}
+          onClick={onRevisions}
+        >
+          Revision {view.revision}, saved
+        </button>
       );
     case "saving":
       return <span className={`${chip} border-line text-ink-2`}>Saving</span>;
@@ -43,8 +50,14 @@ function SavingSaid() {
   }
 }
 
-export function TopBar({ onFind, onPack }: { onFind: () => void; onPack: () => void }) {
-  const { draft, canPlan, canRead } = useBench();
+interface Props {
+  onFind: () => void;
+  onPack: () => void;
+  onRevisions: () => void;
+}
+
+export function TopBar({ onFind, onPack, onRevisions }: Props) {
+  const { draft, canPlan, canRead, looking } = useBench();
   return (
     <header
       className={clsx(
@@ -57,9 +70,9 @@ export function TopBar({ onFind, onPack }: { onFind: () => void; onPack: () => v
         {SCHOOL[draft.job.school]}
       </span>
       <span role="status" data-testid="saving">
-        <SavingSaid />
+        <SavingSaid onRevisions={onRevisions} />
       </span>
-      {!canPlan && (
+      {!canPlan && looking === null && (
         <span className="text-xs text-ink-2">
           {canRead ? "you add readings, others plan" : "you look, others plan"}
         </span>

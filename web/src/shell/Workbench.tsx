@@ -3,7 +3,7 @@ import { clsx } from "clsx";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { Navigate, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, Away, Refused, type Account, type JobView } from "../api/client";
+import { api, Away, refusal, Refused, type Account, type JobView } from "../api/client";
 import { typing } from "../actions/actions";
 import { Editor } from "../model/editor";
 import { broughtUp } from "../model/unsaved";
@@ -12,8 +12,10 @@ import { Conflict } from "./Conflict";
 import { Drop } from "./Drop";
 import { FindOrDo } from "./FindOrDo";
 import { KeysHelp } from "./KeysHelp";
+import { Looking } from "./Looking";
 import { Notice } from "./Notice";
 import { Pack } from "./Pack";
+import { Revisions } from "./Revisions";
 import { TopBar } from "./TopBar";
 import { Dialog } from "../ui/Dialog";
 import { useJobActions } from "./useJobActions";
@@ -72,6 +74,26 @@ interface OpenProps extends Omit<Props, "id"> {
 
 function Open({ view, said, account, stages }: OpenProps) {
   const [editor] = useState(() => new Editor(view, said));
+  const [looked, setLooked] = useState<{ revision: number; editor: Editor } | null>(null);
+  const [notFetched, setNotFetched] = useState<string | null>(null);
+  const look = useCallback(
+    (revision: number | null) => {
+      setNotFetched(null);
+      if (revision === null) {
+        setLooked(null);
+        return;
+      }
+      api
+        .revision(view.id, revision)
+        .then((then) => {
+          setLooked({ revision, editor: new Editor(then, null, true) });
+        })
+        .catch((error: unknown) => {
+          setNotFetched(`Revision ${String(revision)}: ${refusal(error).message}`);
+        });
+    },
+    [view.id],
+  );
   const [search, setSearch] = useSearchParams();
   const company = useQuery({ queryKey: ["library"], queryFn: api.library });
   const school = view.job.school;
@@ -102,27 +124,30 @@ function Open({ view, said, account, stages }: OpenProps) {
       choices.data
         ? {
             stages,
-            editor,
+            editor: looked?.editor ?? editor,
+            newest: editor,
+            looking: looked?.revision ?? null,
+            look,
             account,
-            canPlan: account.role === "owner" || account.role === "designer",
-            canRead: account.role !== "viewer",
+            canPlan: looked === null && (account.role === "owner" || account.role === "designer"),
+            canRead: looked === null && account.role !== "viewer",
             choices: choices.data,
             company: company.data,
             picked,
             pick,
           }
         : null,
-    [stages, editor, account, choices.data, company.data, picked, pick],
+    [stages, editor, looked, look, account, choices.data, company.data, picked, pick],
   );
   if (!bench) return <Notice text="Opening the job" />;
   return (
     <BenchContext value={bench}>
-      <Frame />
+      <Frame notFetched={notFetched} />
     </BenchContext>
   );
 }
 
-function Frame() {
+function Frame({ notFetched }: { notFetched: string | null }) {
   const { stages, view, draft, editor, moved } = useBench();
   const { stage: key = "" } = useParams();
   const stage = stages.filter(built).find((s) => s.key === key);
@@ -130,12 +155,16 @@ function Frame() {
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);
   const [printing, setPrinting] = useState(false);
+  const [revising, setRevising] = useState(false);
   const actions = useJobActions(
     useCallback(() => {
       setHelping(true);
     }, []),
     useCallback(() => {
       setPrinting(true);
+    }, []),
+    useCallback(() => {
+      setRevising(true);
     }, []),
   );
   useEffect(() => {
@@ -186,7 +215,16 @@ function Frame() {
           onPack={() => {
             setPrinting(true);
           }}
+          onRevisions={() => {
+            setRevising(true);
+          }}
         />
+        <Looking />
+        {notFetched && (
+          <p role="alert" className="border-b border-stop bg-stop-soft px-4 py-2 text-sm text-stop">
+            {notFetched}
+          </p>
+        )}
         <WatchBanner />
         <div className="min-h-0 grow">
           <stage.Screen />
@@ -216,6 +254,20 @@ function Frame() {
         }}
       >
         <Pack ask />
+      </Dialog>
+      <Dialog
+        title="Revisions"
+        wide
+        open={revising}
+        onClose={() => {
+          setRevising(false);
+        }}
+      >
+        <Revisions
+          onDone={() => {
+            setRevising(false);
+          }}
+        />
       </Dialog>
       <Conflict />
     </div>

@@ -8,6 +8,12 @@ export interface BenchData {
   /** Every stage, in the order of the work. */
   stages: readonly (StageModule | PlannedStage)[];
   editor: Editor;
+  /** The editor of the job as it stands; `editor` is another where an earlier revision is looked at. */
+  newest: Editor;
+  /** The earlier revision that is looked at. */
+  looking: number | null;
+  /** Looks at an earlier revision, or at the job as it stands again. */
+  look: (revision: number | null) => void;
   account: Account;
   canPlan: boolean;
   canRead: boolean;

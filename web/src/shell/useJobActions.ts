@@ -13,7 +13,11 @@ import { useBench } from "./bench";
 import { built } from "./stage";
 import { toggleTheme } from "./useTheme";
 
-export function useJobActions(onHelp: () => void, onPack: () => void): (typed: string) => Action[] {
+export function useJobActions(
+  onHelp: () => void,
+  onPack: () => void,
+  onRevisions: () => void,
+): (typed: string) => Action[] {
   const { view, stages: all, draft, editor, canPlan, company, canUndo, canRedo } = useBench();
   const navigate = useNavigate();
   const queries = useQueryClient();
@@ -78,6 +82,12 @@ export function useJobActions(onHelp: () => void, onPack: () => void): (typed: s
         label: "Print the pack",
         also: "pdf paper",
         run: onPack,
+      },
+      {
+        id: "revisions",
+        label: "Revisions: compare, look, restore",
+        also: "history versions earlier undo",
+        run: onRevisions,
       },
       {
         id: "export",
@@ -152,5 +162,6 @@ export function useJobActions(onHelp: () => void, onPack: () => void): (typed: s
     queries,
     onHelp,
     onPack,
+    onRevisions,
   ]);
 }

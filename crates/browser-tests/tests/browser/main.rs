@@ -1,9 +1,11 @@
 //! The interface as a person uses it, in a headless browser.
 
+mod access;
 mod faults;
 mod field;
 mod jobs;
 mod planning;
+mod revisions;
 mod roof;
 mod runs;
 mod sheets;

@@ -1,7 +1,6 @@
-//! Jobs: list, make, read, save, copy, import, export, revisions.
+//! Jobs: list, make, read, save, copy, import, export.
 
 use diesel::Connection;
-use heliant_core::figure::{Figure, Recording, Stage, Subject};
 use heliant_core::job::incoming::{Incoming, incoming, settled_in};
 use heliant_core::job::{
     self, Document, Job, JobFile, MAX_FILE_BYTES, MAX_PLAN_BYTES, Reading, VERSION,
@@ -28,7 +27,7 @@ use crate::problem::{ApiError, ProblemBody};
 use crate::records::{JobView, Outcome, Stored};
 use crate::store::Store;
 use crate::store::accounts::Role;
-use crate::store::jobs::{self as store_jobs, JobPage, RevisionLine, Save, Saved};
+use crate::store::jobs::{self as store_jobs, JobPage, Save, Saved};
 use crate::store::library::{self as store_library, Origin};
 use crate::timing::{Laps, Timed};
 
@@ -280,7 +279,7 @@ pub async fn read(
 }
 
 /// A stored job with its report.
-async fn viewed(stored: Stored) -> Result<Json<JobView>, ApiError> {
+pub(super) async fn viewed(stored: Stored) -> Result<Json<JobView>, ApiError> {
     Ok(Json(computed(move || stored.into()).await?))
 }
 
@@ -376,95 +375,6 @@ pub(super) fn parse_plan(
     }
     let opened = job::read_value(body.into()).map_err(ApiError::Invalid)?;
     Ok((rest, Document { job: opened.file.job, library: opened.file.library }))
-}
-
-/// The revisions of a job, newest first.
-#[utoipa::path(
-    context_path = "/api",
-    tag = "jobs",
-    params(("id" = Uuid, Path)),
-    responses((status = 200, body = Vec<RevisionLine>)),
-)]
-#[get("/jobs/<id>/revisions")]
-pub async fn revisions(
-    signed: Guarded,
-    id: Uuid,
-    store: &State<Store>,
-) -> Result<Json<Vec<RevisionLine>>, ApiError> {
-    signed?;
-    Ok(Json(store.run(move |db| store_jobs::revisions(db, id)).await?))
-}
-
-/// A job as it stood at a revision.
-#[utoipa::path(
-    context_path = "/api",
-    tag = "jobs",
-    params(("id" = Uuid, Path), ("revision" = i32, Path)),
-    responses(
-        (status = 200, body = JobView),
-        (status = 404, body = ProblemBody),
-    ),
-)]
-#[get("/jobs/<id>/revisions/<revision>")]
-pub async fn revision(
-    signed: Guarded,
-    id: Uuid,
-    revision: i32,
-    store: &State<Store>,
-) -> Result<Json<JobView>, ApiError> {
-    signed?;
-    let stored = store.run(move |db| store_jobs::get(db, id, Some(revision))).await?;
-    viewed(stored).await
-}
-
-/// The figures whose workings are asked for, with them: of a stage, or of a subject (as JSON), as
-/// the job stood at a revision with the readings it has now.
-#[utoipa::path(
-    context_path = "/api",
-    tag = "jobs",
-    params(
-        ("id" = Uuid, Path),
-        ("revision" = i32, Path),
-        ("stage" = Option<Stage>, Query),
-        ("subject" = Option<String>, Query, description = "A subject as JSON"),
-    ),
-    responses(
-        (status = 200, body = Vec<Figure>),
-        (status = 404, body = ProblemBody),
-        (status = 422, body = ProblemBody),
-    ),
-)]
-#[get("/jobs/<id>/revisions/<revision>/workings?<stage>&<subject>")]
-pub async fn workings(
-    signed: Guarded,
-    id: Uuid,
-    revision: i32,
-    stage: Option<&str>,
-    subject: Option<&str>,
-    store: &State<Store>,
-) -> Result<Json<Vec<Figure>>, ApiError> {
-    signed?;
-    let recording = asked(stage, subject)?;
-    let stored = store.run(move |db| store_jobs::get(db, id, Some(revision))).await?;
-    let Stored { document, readings, .. } = stored;
-    let figures = computed(move || {
-        heliant_core::workings(&document.job, &document.library, &readings, &recording)
-    });
-    Ok(Json(figures.await?))
-}
-
-/// Which workings are asked for; all of them where nothing is said.
-fn asked(stage: Option<&str>, subject: Option<&str>) -> Result<Recording, ApiError> {
-    let wrong = |place: &str, hint: &str| ApiError::invalid(place, "is not known here", hint);
-    if let Some(subject) = subject {
-        let subject: Subject = serde_json::from_str(subject)
-            .map_err(|e| wrong("/subject", &format!("a subject as a report has it: {e}")))?;
-        return Ok(Recording::Subject(subject));
-    }
-    let Some(word) = stage else { return Ok(Recording::Everything) };
-    let stage: Option<Stage> = serde_json::from_value(word.into()).ok();
-    let stage = stage.ok_or_else(|| wrong("/stage", "site, equipment, strings, runs or test"))?;
-    Ok(Recording::Stage(stage))
 }
 
 /// A file to be kept.

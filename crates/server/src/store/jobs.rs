@@ -45,17 +45,6 @@ pub struct JobLine {
     pub updated_by: String,
 }
 
-/// One saved revision.
-#[derive(Clone, Debug, Serialize, ToSchema, Queryable)]
-pub struct RevisionLine {
-    /// Number.
-    pub revision: i32,
-    /// When.
-    pub saved_at: DateTime<Utc>,
-    /// By whom.
-    pub saved_by: String,
-}
-
 /// Jobs of one page.
 pub const PAGE: i64 = 100;
 
@@ -450,16 +439,4 @@ pub fn add_reading(
         notify(db, &news(stored.id, stored.revision, "read"))?;
         Ok(true)
     })
-}
-
-/// The revisions of a job, newest first.
-///
-/// # Errors
-/// Of the database.
-pub fn revisions(db: &mut PgConnection, id: Uuid) -> Result<Vec<RevisionLine>, ApiError> {
-    Ok(job_revisions::table
-        .filter(job_revisions::job_id.eq(id))
-        .order(job_revisions::revision.desc())
-        .select((job_revisions::revision, job_revisions::saved_at, job_revisions::saved_by))
-        .load(db)?)
 }

@@ -14,6 +14,7 @@ mod packs;
 mod passwords;
 mod plan;
 mod readings;
+mod revisions;
 mod roof;
 mod security;
 mod sheets;

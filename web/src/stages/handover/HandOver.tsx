@@ -2,21 +2,20 @@
  * Hand over: what stands, what is open, the pack, the file, and every revision with who and when.
  */
 import { clsx } from "clsx";
-import { useQuery } from "@tanstack/react-query";
-import { api, type Verdict } from "../../api/client";
+import type { Verdict } from "../../api/client";
+import { moment } from "../../model/format";
 import { checkKey } from "../../model/report";
 import { subjectName } from "../../model/subject";
 import { useBench } from "../../shell/bench";
 import { CheckList } from "../../shell/CheckList";
 import { Pack } from "../../shell/Pack";
+import { Revisions } from "../../shell/Revisions";
 import { StageFrame } from "../../shell/StageFrame";
 import { linkLook } from "../../ui/Button";
 import { Sheet } from "../../ui/Sheet";
 import { Tick } from "../../ui/Tick";
 import { Mark, WORDS } from "../../ui/verdict";
 
-const when = (iso: string) =>
-  new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
 const PARTS: [Verdict, string][] = [
   ["pass", "var(--holds)"],
   ["warn", "var(--caution)"],
@@ -27,15 +26,11 @@ const PARTS: [Verdict, string][] = [
 export function HandOver() {
   const { view, stages, pick } = useBench();
   const { report } = view;
-  const revisions = useQuery({
-    queryKey: ["revisions", view.id, view.revision],
-    queryFn: () => api.revisions(view.id),
-  });
   const open = report.checks.filter((c) => !c.alternative && c.verdict !== "pass");
   return (
     <StageFrame
       stage="handover"
-      about={`revision ${String(view.revision)}, saved ${when(view.saved_at)} by ${view.saved_by}`}
+      about={`revision ${String(view.revision)}, saved ${moment(view.saved_at)} by ${view.saved_by}`}
     >
       <Sheet title="Where the job stands" aside="checks by stage" className="mb-3">
         <div className="p-3">
@@ -118,21 +113,12 @@ export function HandOver() {
           {open.length === 0 && <p className="p-3 text-sm text-ink-2">Every check holds.</p>}
         </Sheet>
         <Assumptions />
-        <Sheet title="Revisions" aside="every save, who and when">
-          <ol className="max-h-96 overflow-y-auto">
-            {revisions.data?.map((r) => (
-              <li
-                key={r.revision}
-                className="flex gap-3 border-b border-line px-3 py-1.5 text-sm last:border-b-0"
-              >
-                <span className="w-10 text-right font-mono font-bold">{r.revision}</span>
-                <span className="grow">{r.saved_by}</span>
-                <span className="text-ink-2">{when(r.saved_at)}</span>
-              </li>
-            ))}
-          </ol>
-        </Sheet>
       </div>
+      <Sheet title="Revisions" aside="every save, who and when; none is ever lost" className="mt-3">
+        <div className="p-3">
+          <Revisions />
+        </div>
+      </Sheet>
     </StageFrame>
   );
 }

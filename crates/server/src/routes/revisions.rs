@@ -1,0 +1,191 @@
+//! Revisions of a job: listed, named, read as they stood, compared, with their workings.
+
+use heliant_core::compare::{Compared, compare};
+use heliant_core::figure::{Figure, Recording, Stage, Subject};
+use rocket::data::Data;
+use rocket::serde::json::Json;
+use rocket::serde::uuid::Uuid;
+use rocket::{State, get, put};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::body_json;
+use super::jobs::viewed;
+use crate::compute::computed;
+use crate::guard::Guarded;
+use crate::problem::{ApiError, ProblemBody};
+use crate::records::{JobView, Stored};
+use crate::store::Store;
+use crate::store::accounts::Role;
+use crate::store::jobs as store_jobs;
+use crate::store::revisions::{self as store_revisions, RevisionLine};
+
+/// The newest five hundred revisions of a job, the newest first; of those before one where it is
+/// named.
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    params(
+        ("id" = Uuid, Path),
+        ("before" = Option<i32>, Query, description = "Only those with a lower number"),
+    ),
+    responses((status = 200, body = Vec<RevisionLine>)),
+)]
+#[get("/jobs/<id>/revisions?<before>")]
+pub async fn revisions(
+    signed: Guarded,
+    id: Uuid,
+    before: Option<i32>,
+    store: &State<Store>,
+) -> Result<Json<Vec<RevisionLine>>, ApiError> {
+    signed?;
+    Ok(Json(store.run(move |db| store_revisions::list(db, id, before)).await?))
+}
+
+/// A name for a revision.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RevisionName {
+    /// The name; an empty one takes it away.
+    #[schema(max_length = 80)]
+    pub name: String,
+}
+
+/// Names a revision.
+#[utoipa::path(
+    operation_id = "name_revision",
+    context_path = "/api",
+    tag = "jobs",
+    params(("id" = Uuid, Path), ("revision" = i32, Path)),
+    request_body = RevisionName,
+    responses(
+        (status = 200, body = RevisionName),
+        (status = 404, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
+#[put("/jobs/<id>/revisions/<revision>/name", data = "<data>")]
+pub async fn name(
+    signed: Guarded,
+    id: Uuid,
+    revision: i32,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<RevisionName>, ApiError> {
+    const LONGEST: usize = 80;
+    let signed = signed?;
+    let by = signed.at_least(Role::Designer)?.name.clone();
+    let asked: RevisionName = body_json(data).await?;
+    let name = asked.name.trim().to_owned();
+    if name.chars().count() > LONGEST {
+        return Err(ApiError::invalid(
+            "/name",
+            "is too long",
+            format!("at most {LONGEST} characters"),
+        ));
+    }
+    let kept = name.clone();
+    store.run(move |db| store_revisions::name(db, id, revision, &kept, &by)).await?;
+    Ok(Json(RevisionName { name }))
+}
+
+/// Two revisions side by side: what is otherwise in the plan and which verdicts moved, both with the
+/// readings the job has now.
+#[utoipa::path(
+    operation_id = "compare_revisions",
+    context_path = "/api",
+    tag = "jobs",
+    params(("id" = Uuid, Path), ("revision" = i32, Path), ("other" = i32, Path)),
+    responses(
+        (status = 200, body = Compared),
+        (status = 404, body = ProblemBody),
+    ),
+)]
+#[get("/jobs/<id>/revisions/<revision>/compare/<other>")]
+pub async fn compare_with(
+    signed: Guarded,
+    id: Uuid,
+    revision: i32,
+    other: i32,
+    store: &State<Store>,
+) -> Result<Json<Compared>, ApiError> {
+    signed?;
+    let both = store.run(move |db| {
+        let one = store_jobs::get(db, id, Some(revision))?;
+        Ok((one.document, store_jobs::get(db, id, Some(other))?))
+    });
+    let (before, Stored { document: after, readings, .. }) = both.await?;
+    Ok(Json(computed(move || compare(&before, &after, &readings)).await?))
+}
+
+/// A job as it stood at a revision.
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    params(("id" = Uuid, Path), ("revision" = i32, Path)),
+    responses(
+        (status = 200, body = JobView),
+        (status = 404, body = ProblemBody),
+    ),
+)]
+#[get("/jobs/<id>/revisions/<revision>")]
+pub async fn revision(
+    signed: Guarded,
+    id: Uuid,
+    revision: i32,
+    store: &State<Store>,
+) -> Result<Json<JobView>, ApiError> {
+    signed?;
+    let stored = store.run(move |db| store_jobs::get(db, id, Some(revision))).await?;
+    viewed(stored).await
+}
+
+/// The figures whose workings are asked for, with them: of a stage, or of a subject (as JSON), as
+/// the job stood at a revision with the readings it has now.
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    params(
+        ("id" = Uuid, Path),
+        ("revision" = i32, Path),
+        ("stage" = Option<Stage>, Query),
+        ("subject" = Option<String>, Query, description = "A subject as JSON"),
+    ),
+    responses(
+        (status = 200, body = Vec<Figure>),
+        (status = 404, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
+#[get("/jobs/<id>/revisions/<revision>/workings?<stage>&<subject>")]
+pub async fn workings(
+    signed: Guarded,
+    id: Uuid,
+    revision: i32,
+    stage: Option<&str>,
+    subject: Option<&str>,
+    store: &State<Store>,
+) -> Result<Json<Vec<Figure>>, ApiError> {
+    signed?;
+    let recording = asked(stage, subject)?;
+    let stored = store.run(move |db| store_jobs::get(db, id, Some(revision))).await?;
+    let Stored { document, readings, .. } = stored;
+    let figures = computed(move || {
+        heliant_core::workings(&document.job, &document.library, &readings, &recording)
+    });
+    Ok(Json(figures.await?))
+}
+
+/// Which workings are asked for; all of them where nothing is said.
+fn asked(stage: Option<&str>, subject: Option<&str>) -> Result<Recording, ApiError> {
+    let wrong = |place: &str, hint: &str| ApiError::invalid(place, "is not known here", hint);
+    if let Some(subject) = subject {
+        let subject: Subject = serde_json::from_str(subject)
+            .map_err(|e| wrong("/subject", &format!("a subject as a report has it: {e}")))?;
+        return Ok(Recording::Subject(subject));
+    }
+    let Some(word) = stage else { return Ok(Recording::Everything) };
+    let stage: Option<Stage> = serde_json::from_value(word.into()).ok();
+    let stage = stage.ok_or_else(|| wrong("/stage", "site, equipment, strings, runs or test"))?;
+    Ok(Recording::Stage(stage))
+}

@@ -101,7 +101,8 @@ impl Page {
         }
     }
 
-    /// A button, link or other thing to press, by its name.
+    /// A button, link or other thing to press, by its name; what it says after a colon may be left
+    /// out.
     ///
     /// # Errors
     /// Where it does not show in time.
@@ -109,7 +110,7 @@ impl Page {
         let name = quoted(name);
         self.see(By::XPath(format!(
             "//*[self::button or self::a or @role='button' or @role='option'][@aria-label={name} \
-                or normalize-space(.)={name}]"
+                or starts-with(@aria-label, concat({name}, ': ')) or normalize-space(.)={name}]"
         )))
         .await
     }
@@ -119,9 +120,20 @@ impl Page {
     /// # Errors
     /// Where it does not show in time.
     pub async fn press(&self, name: &str) -> WebDriverResult<()> {
-        let button = self.button(name).await?;
-        button.scroll_into_view().await?;
-        button.click().await
+        // What is drawn anew between finding and pressing is found again.
+        let mut tries = 0;
+        loop {
+            let button = self.button(name).await?;
+            let pressed = match button.scroll_into_view().await {
+                Ok(()) => button.click().await,
+                Err(error) => Err(error),
+            };
+            tries += 1;
+            match pressed {
+                Err(error) if tries < 4 && error.to_string().contains("stale") => {}
+                done => return done,
+            }
+        }
     }
 
     /// A field by its label.

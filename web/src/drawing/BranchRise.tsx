@@ -66,25 +66,32 @@ export function BranchRise({ branches, tapes, picked, onPick }: Props) {
               />
             )}
             <g
-              role="button"
-              tabIndex={0}
               className="cursor-pointer"
-              aria-label={[
-                `Branch ${b.letter}`,
-                `${String(points.length - 1)} units`,
-                b.face,
-                `rise ${percent(b.rise_pct)}`,
-              ].join(", ")}
               onClick={() => {
                 onPick(b.letter);
               }}
-              onKeyDown={(e) => {
-                if (e.key === "Enter" || e.key === " ") {
-                  e.preventDefault();
-                  onPick(b.letter);
-                }
-              }}
             >
+              <rect
+                role="button"
+                tabIndex={0}
+                aria-label={[
+                  `Branch ${b.letter}`,
+                  `${String(points.length - 1)} units`,
+                  b.face,
+                  `rise ${percent(b.rise_pct)}`,
+                ].join(", ")}
+                x="30"
+                y={floor - 52}
+                width={LEFT - 40}
+                height="34"
+                fill="transparent"
+                onKeyDown={(e) => {
+                  if (e.key === "Enter" || e.key === " ") {
+                    e.preventDefault();
+                    onPick(b.letter);
+                  }
+                }}
+              />
               <rect x="2" y={floor - 46} width="26" height="18" rx="3" fill={colour} />
               <text
                 x="15"
@@ -96,10 +103,17 @@ export function BranchRise({ branches, tapes, picked, onPick }: Props) {
               >
                 {b.letter}
               </text>
-              <text x="35" y={floor - 38} fontSize="12.5" fontWeight="700" fill="var(--ink)">
+              <text
+                x="35"
+                y={floor - 38}
+                fontSize="12.5"
+                fontWeight="700"
+                fill="var(--ink)"
+                pointerEvents="none"
+              >
                 {b.arms_v.map((a) => String(a.length)).join(" + ")} units
               </text>
-              <text x="35" y={floor - 24} fontSize="11.5" fill="var(--ink-2)">
+              <text x="35" y={floor - 24} fontSize="11.5" fill="var(--ink-2)" pointerEvents="none">
                 {b.face}
               </text>
             </g>

@@ -120,19 +120,18 @@ export function EquipmentPlan({ draft, report, onPick }: Props) {
               </text>
             </g>
           ))}
-          <g
-            role="button"
-            tabIndex={0}
-            aria-label={`Inverter ${inverter.id}, ${sheet?.model ?? inverter.sheet.sheet}`}
-            className="cursor-pointer"
-            onClick={() => {
-              onPick(inverter.id);
-            }}
-            onKeyDown={(e) => {
-              if (e.key === "Enter" || e.key === " ") onPick(inverter.id);
-            }}
-          >
+          <g>
             <rect
+              role="button"
+              tabIndex={0}
+              aria-label={`Inverter ${inverter.id}, ${sheet?.model ?? inverter.sheet.sheet}`}
+              className="cursor-pointer"
+              onClick={() => {
+                onPick(inverter.id);
+              }}
+              onKeyDown={(e) => {
+                if (e.key === "Enter" || e.key === " ") onPick(inverter.id);
+              }}
               x="450"
               y={top}
               width="230"
@@ -141,10 +140,24 @@ export function EquipmentPlan({ draft, report, onPick }: Props) {
               fill="#17232E"
               stroke="var(--line)"
             />
-            <text x="466" y={top + 26} fontSize="15" fontWeight="700" fill="#F4F3EF">
+            <text
+              x="466"
+              y={top + 26}
+              fontSize="15"
+              fontWeight="700"
+              fill="#F4F3EF"
+              pointerEvents="none"
+            >
               {inverter.id} · {sheet?.model ?? inverter.sheet.sheet}
             </text>
-            <text x="466" y={top + 46} fontSize="12.5" fill="#B7C0C8" className="font-mono">
+            <text
+              x="466"
+              y={top + 46}
+              fontSize="12.5"
+              fill="#B7C0C8"
+              className="font-mono"
+              pointerEvents="none"
+            >
               {inputs
                 .map((i) => (i.watts === null ? null : amount(i.watts, "W")))
                 .filter((w) => w !== null)

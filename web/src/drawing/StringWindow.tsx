@@ -184,28 +184,35 @@ export function StringWindow({
               </g>
             )}
             <g
-              role="button"
-              tabIndex={0}
-              aria-label={`${name}, ${String(r.n)} in series, ${r.face}`}
               className="cursor-pointer"
               onClick={() => {
                 onPick(r.letter);
               }}
-              onKeyDown={(e) => {
-                if (e.key === "Enter" || e.key === " ") {
-                  e.preventDefault();
-                  onPick(r.letter);
-                }
-                if (onCount && /^[0-9]$/.test(e.key)) {
-                  const text =
-                    e.timeStamp - typed.current.at < 900 ? typed.current.text + e.key : e.key;
-                  typed.current = { text, at: e.timeStamp };
-                  if (Number(text) >= 1) onCount(r.indices, Number(text));
-                }
-                if (onStep && (e.key === "ArrowRight" || e.key === "+")) onStep(r.indices, 1);
-                if (onStep && (e.key === "ArrowLeft" || e.key === "-")) onStep(r.indices, -1);
-              }}
             >
+              <rect
+                role="button"
+                tabIndex={0}
+                aria-label={`${name}, ${String(r.n)} in series, ${r.face}`}
+                x="30"
+                y={y - 12}
+                width={LEFT - 40}
+                height={row > 30 ? 30 : 24}
+                fill="transparent"
+                onKeyDown={(e) => {
+                  if (e.key === "Enter" || e.key === " ") {
+                    e.preventDefault();
+                    onPick(r.letter);
+                  }
+                  if (onCount && /^[0-9]$/.test(e.key)) {
+                    const text =
+                      e.timeStamp - typed.current.at < 900 ? typed.current.text + e.key : e.key;
+                    typed.current = { text, at: e.timeStamp };
+                    if (Number(text) >= 1) onCount(r.indices, Number(text));
+                  }
+                  if (onStep && (e.key === "ArrowRight" || e.key === "+")) onStep(r.indices, 1);
+                  if (onStep && (e.key === "ArrowLeft" || e.key === "-")) onStep(r.indices, -1);
+                }}
+              />
               <rect
                 x="2"
                 y={y - 9}
@@ -245,6 +252,7 @@ export function StringWindow({
               </text>
               <text
                 x="35"
+                pointerEvents="none"
                 y={y - (row > 30 ? 1 : -4)}
                 fontSize="12.5"
                 fontWeight="700"
@@ -253,7 +261,7 @@ export function StringWindow({
                 {r.n + by} in series{many > 1 ? ` × ${String(many)}` : ""}
               </text>
               {row > 30 && (
-                <text x="35" y={y + 13} fontSize="11.5" fill="var(--ink-2)">
+                <text x="35" y={y + 13} fontSize="11.5" fill="var(--ink-2)" pointerEvents="none">
                   {r.face} ·{" "}
                   {many > 1
                     ? `${r.letters.slice(0, 3).join(" ")}${many > 3 ? " …" : ""}`

@@ -83,9 +83,10 @@ async fn every_screen(theme: &str, width: u32, height: u32) -> WebDriverResult<S
     page.keys("/").await?;
     page.see(By::Css("[role='dialog']")).await?;
     wrong(&page, &mut said, "find or do").await?;
-    page.keys(Key::Escape + "").await?;
+    page.browser.action_chain().send_keys(Key::Escape).perform().await?;
+    page.gone(By::Css("[role='dialog']")).await?;
     page.press("Revision 1, saved").await?;
-    page.press("Compare revision 1").await?;
+    page.press("Name revision 1").await?;
     wrong(&page, &mut said, "revisions").await?;
     page.browser.quit().await?;
     Ok(said)

@@ -22,7 +22,7 @@ import { Sheet } from "../../ui/Sheet";
 import { TakeOut } from "../../ui/TakeOut";
 import { Tape } from "../../ui/Tape";
 import { Tick } from "../../ui/Tick";
-import { Badge } from "../../ui/verdict";
+import { Badge, WORDS } from "../../ui/verdict";
 import { AddCircuit, Ends } from "./Ends";
 
 interface Props {
@@ -80,7 +80,7 @@ function OneCircuit({ name, circuit, checks, command }: OneProps) {
         <button
           type="button"
           aria-expanded={open}
-          aria-label={`Checks of circuit ${name}`}
+          aria-label={`Checks of circuit ${name}: ${WORDS[worst(checks)]}`}
           onClick={() => {
             setOpen(!open);
           }}

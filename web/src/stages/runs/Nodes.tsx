@@ -11,7 +11,7 @@ import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
 import { TakeOut } from "../../ui/TakeOut";
 import { TextField } from "../../ui/TextField";
-import { Badge } from "../../ui/verdict";
+import { Badge, WORDS } from "../../ui/verdict";
 import { Devices } from "./Devices";
 
 const KINDS = Object.entries(NODES);
@@ -86,7 +86,7 @@ export function Nodes({ checks, command }: Props) {
                         <button
                           key={checkKey(c)}
                           type="button"
-                          aria-label={`Verdict of ${key}`}
+                          aria-label={`Verdict of ${key}: ${WORDS[worst(own)]}`}
                           onClick={() => {
                             pick(checkKey(c));
                           }}

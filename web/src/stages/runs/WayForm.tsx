@@ -15,7 +15,7 @@ import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
 import { TakeOut } from "../../ui/TakeOut";
 import { Tape } from "../../ui/Tape";
-import { Badge } from "../../ui/verdict";
+import { Badge, WORDS } from "../../ui/verdict";
 
 interface Props {
   way: string;
@@ -255,7 +255,7 @@ function PartRow({ way, part, k, last, checks, picked, onSplit }: RowProps) {
         {own.length > 0 && (
           <button
             type="button"
-            aria-label={`Verdict of part ${names}`}
+            aria-label={`Verdict of part ${names}: ${WORDS[worst(own)]}`}
             onClick={() => {
               const bad = worst(own);
               const first = own.find((c) => c.verdict === bad);

@@ -41,7 +41,7 @@ export function Site() {
         aside="from the coldest morning to the hottest cells"
         className="mb-3"
       >
-        <div className="flex items-center gap-3 overflow-x-auto p-3 max-md:flex-wrap">
+        <div tabIndex={0} className="flex items-center gap-3 overflow-x-auto p-3 max-md:flex-wrap">
           <div className="min-w-0 grow max-md:min-w-[640px]">
             <TemperatureScale
               cold={valueOf(report, "site.t_min_c", { kind: "site" })}

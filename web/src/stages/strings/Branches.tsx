@@ -20,7 +20,7 @@ import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
 import { TakeOut } from "../../ui/TakeOut";
 import { Tape } from "../../ui/Tape";
-import { Badge } from "../../ui/verdict";
+import { Badge, WORDS } from "../../ui/verdict";
 
 export function Branches({
   onPick,
@@ -75,6 +75,8 @@ export function Branches({
                 const own = view.report.checks.filter(
                   (c) => c.subject.kind === "branch" && c.subject.branch === b.letter,
                 );
+                const about = { kind: "branch", branch: b.letter } as const;
+                const rise = amount(valueOf(view.report, "branch.rise_total_pct", about), "%");
                 const arm = (k: number, n: number | null) => {
                   const arms = [...b.arms_n];
                   if (n === null || n < 1) arms.splice(k, 1);
@@ -193,20 +195,12 @@ export function Branches({
                     <td>
                       <button
                         type="button"
-                        aria-label={`Verdict of branch ${b.letter}`}
+                        aria-label={`Verdict of branch ${b.letter}: ${rise}, ${WORDS[worst(own)]}`}
                         onClick={() => {
                           onPick(b.letter);
                         }}
                       >
-                        <Badge verdict={worst(own)}>
-                          {amount(
-                            valueOf(view.report, "branch.rise_total_pct", {
-                              kind: "branch",
-                              branch: b.letter,
-                            }),
-                            "%",
-                          )}
-                        </Badge>
+                        <Badge verdict={worst(own)}>{rise}</Badge>
                       </button>
                     </td>
                     <td>

@@ -436,7 +436,7 @@ function StringTable({
                 <td>
                   <button
                     type="button"
-                    aria-label={`Verdict of string ${s.letter}`}
+                    aria-label={`Verdict of string ${s.letter}: ${WORDS[worst(own)]}`}
                     onClick={() => {
                       onPick(s.letter);
                     }}

@@ -4,6 +4,7 @@ pub mod accounts;
 pub mod consequences;
 pub mod events;
 pub mod health;
+pub mod job_list;
 pub mod jobs;
 pub mod library;
 pub mod pack;

@@ -55,6 +55,9 @@ diesel::table! {
         readings_n -> Integer,
         serials -> Array<Text>,
         sheets -> Array<Text>,
+        archived_at -> Nullable<Timestamptz>,
+        said -> Text,
+        kept -> Array<Text>,
     }
 }
 diesel::table! {

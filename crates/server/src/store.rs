@@ -3,6 +3,7 @@
 pub mod accounts;
 pub mod attempts;
 pub mod consequences;
+pub mod job_list;
 pub mod jobs;
 pub mod library;
 pub mod packs;

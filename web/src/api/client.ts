@@ -9,6 +9,11 @@ import type { components, paths } from "./generated";
 type S = components["schemas"];
 export type Account = S["Account"];
 export type JobLine = S["JobLine"];
+/** What is looked for in the list of jobs. */
+export type JobsWanted = Omit<
+  NonNullable<paths["/api/jobs"]["get"]["parameters"]["query"]>,
+  "page"
+>;
 export type Job = S["Job"];
 export type Library = S["Library"];
 export type Reading = S["ReadingValues"];
@@ -257,9 +262,14 @@ export const api = {
   signIn: (sign_in: string, password: string) =>
     taken<Account>(http.POST("/api/session", { body: { sign_in, password } })),
   signOut: () => taken<unknown>(http.DELETE("/api/session")),
-  /** Jobs that hold every word, the last touched first, a page of them. */
-  jobs: (find = "", page = 0) =>
-    taken<S["JobPage"]>(http.GET("/api/jobs", { params: { query: { find, page } } })),
+  /** A page of the jobs that are as wanted; all of them where nothing is said. */
+  jobs: (wanted: JobsWanted = {}, page = 0) =>
+    taken<S["JobPage"]>(http.GET("/api/jobs", { params: { query: { ...wanted, page } } })),
+  archiveJob: (id: string, archived: boolean) =>
+    taken(http.PUT("/api/jobs/{id}/archived", { ...job(id), body: { archived } })),
+  /** For good; the name is what the job is called. */
+  deleteJob: (id: string, name: string) =>
+    taken<unknown>(http.DELETE("/api/jobs/{id}", { params: { path: { id }, query: { name } } })),
   createJob: (name: string, school: School) =>
     taken(http.POST("/api/jobs", { body: { name, school } })),
   lookAtJobFile: (text: string) =>

@@ -15,7 +15,7 @@ import { KeysHelp } from "./KeysHelp";
 import { Looking } from "./Looking";
 import { Notice } from "./Notice";
 import { Pack } from "./Pack";
-import { Revisions } from "./Revisions";
+import { Revisions } from "./LazyRevisions";
 import { TopBar } from "./TopBar";
 import { Dialog } from "../ui/Dialog";
 import { useJobActions } from "./useJobActions";

@@ -167,3 +167,33 @@ async fn a_job_of_a_thousand_modules_opens_and_is_worked_on() -> WebDriverResult
     }
     page.browser.quit().await
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn jobs_are_narrowed_put_away_and_deleted_by_the_owner() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = Page::new(driver.browser(1280, 800).await?, &application.url);
+    page.sign_in("mira").await?;
+    page.reads("jobs", "a newer data sheet waits for a decision").await?;
+    page.choose("School", "IEC").await?;
+    page.gone(By::XPath("//a[normalize-space(.)='Kestrel Lane workshop']")).await?;
+    page.button("Quarry Cottage").await?;
+    // It stands in the address: Back comes back to it.
+    page.press("Quarry Cottage").await?;
+    page.marked("saving").await?;
+    page.browser.back().await?;
+    page.button("Quarry Cottage").await?;
+    page.gone(By::XPath("//a[normalize-space(.)='Kestrel Lane workshop']")).await?;
+    page.press("Put away Quarry Cottage").await?;
+    page.gone(By::XPath("//a[normalize-space(.)='Quarry Cottage']")).await?;
+    page.choose("School", "any").await?;
+    page.button("Kestrel Lane workshop").await?;
+    page.field("put away").await?.click().await?;
+    page.gone(By::XPath("//a[normalize-space(.)='Kestrel Lane workshop']")).await?;
+    page.press("Delete Quarry Cottage").await?;
+    page.enter_text("Type its name", "Quarry").await?;
+    assert!(!page.button("Delete it for good").await?.is_enabled().await?);
+    page.enter_text("Type its name", " Cottage").await?;
+    page.press("Delete it for good").await?;
+    page.see(By::XPath("//*[contains(., 'No job was put away.')]")).await?;
+    page.browser.quit().await
+}

@@ -1,4 +1,4 @@
-//! Jobs: list, make, read, save, copy, import, export.
+//! Jobs: make, read, save, copy, import, export.
 
 use diesel::Connection;
 use heliant_core::job::incoming::{Incoming, incoming, settled_in};
@@ -20,14 +20,14 @@ use rocket::serde::uuid::Uuid;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{body_json, body_text, words};
+use super::{body_json, body_text};
 use crate::compute::computed;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
 use crate::records::{JobView, Outcome, Stored};
 use crate::store::Store;
 use crate::store::accounts::Role;
-use crate::store::jobs::{self as store_jobs, JobPage, Save, Saved};
+use crate::store::jobs::{self as store_jobs, Save, Saved};
 use crate::store::library::{self as store_library, Origin};
 use crate::timing::{Laps, Timed};
 
@@ -64,29 +64,6 @@ pub struct MadeJob {
     pub id: Uuid,
     /// Changes an older file needed.
     pub changes: Vec<String>,
-}
-
-/// A page of the jobs that hold every word in name or person, the one last touched first.
-#[utoipa::path(
-    operation_id = "list_jobs",
-    context_path = "/api",
-    tag = "jobs",
-    params(
-        ("find" = Option<String>, Query, description = "Words, the first eight of them"),
-        ("page" = Option<u32>, Query, description = "From 0 on, a hundred jobs each"),
-    ),
-    responses((status = 200, body = JobPage), (status = 401, body = ProblemBody)),
-)]
-#[get("/jobs?<find>&<page>")]
-pub async fn list(
-    signed: Guarded,
-    find: Option<&str>,
-    page: Option<u32>,
-    store: &State<Store>,
-) -> Result<Json<JobPage>, ApiError> {
-    signed?;
-    let words = words(find);
-    Ok(Json(store.run(move |db| store_jobs::list(db, &words, page.unwrap_or(0))).await?))
 }
 
 /// Makes a job; data sheets that are `offered` go into the company's library.

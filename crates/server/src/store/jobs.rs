@@ -4,7 +4,7 @@
 use chrono::{DateTime, SecondsFormat, Utc};
 use diesel::prelude::*;
 use diesel::sql_types::{Array, Integer, Jsonb, Nullable, Text, Timestamptz, Uuid as SqlUuid};
-use heliant_core::evaluate::{Counts, Report};
+use heliant_core::evaluate::Report;
 use heliant_core::job::{
     Document, Job, JobFile, Reading, ReadingValues, stored as read_stored, stored_reading,
 };
@@ -15,74 +15,10 @@ use serde_json::{Value as Json, json};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{holding, version_of, written};
+use super::{version_of, written};
 use crate::problem::ApiError;
 use crate::records::Stored;
 use crate::schema::{job_revisions, jobs, readings};
-
-/// A line of the list of jobs.
-#[derive(Clone, Debug, Serialize, ToSchema, Queryable, Selectable)]
-#[diesel(table_name = jobs)]
-pub struct JobLine {
-    /// Id.
-    pub id: Uuid,
-    /// Name.
-    pub name: String,
-    /// School: `na` or `iec`.
-    pub school: String,
-    /// Newest revision.
-    pub revision: i32,
-    /// Worst verdict: `pass`, `warn`, `unknown` or `fail`.
-    pub verdict: String,
-    /// Checks by verdict.
-    #[schema(value_type = Counts)]
-    pub counts: Json,
-    /// When the first revision was saved.
-    pub created_at: DateTime<Utc>,
-    /// When it was last saved or read.
-    pub updated_at: DateTime<Utc>,
-    /// By whom.
-    pub updated_by: String,
-}
-
-/// Jobs of one page.
-pub const PAGE: i64 = 100;
-
-/// A page of the list of jobs.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct JobPage {
-    /// Its jobs, the one last touched first.
-    pub jobs: Vec<JobLine>,
-    /// Jobs that hold the words.
-    pub found_n: i64,
-    /// Jobs in all.
-    pub all_n: i64,
-}
-
-/// A page of the jobs that hold every one of the words in name or person.
-///
-/// # Errors
-/// Of the database.
-pub fn list(db: &mut PgConnection, words: &[String], page: u32) -> Result<JobPage, ApiError> {
-    let all_n = jobs::table.count().get_result(db)?;
-    let found = |like: &[String]| {
-        let mut query = jobs::table.into_boxed();
-        for word in like {
-            let said = jobs::name.concat(" ").concat(jobs::updated_by);
-            query = query.filter(said.ilike(word.clone()));
-        }
-        query
-    };
-    let like: Vec<String> = words.iter().map(|w| holding(w)).collect();
-    let found_n = if like.is_empty() { all_n } else { found(&like).count().get_result(db)? };
-    let jobs = found(&like)
-        .order((jobs::updated_at.desc(), jobs::id))
-        .offset(i64::from(page) * PAGE)
-        .limit(PAGE)
-        .select(JobLine::as_select())
-        .load(db)?;
-    Ok(JobPage { jobs, found_n, all_n })
-}
 
 fn school_word(school: School) -> &'static str {
     match school {
@@ -103,6 +39,16 @@ fn count(readings: &[Reading]) -> i32 {
 fn serials(job: &Job) -> Vec<String> {
     let modules = job.roof.values().flat_map(|face| face.modules.values());
     modules.filter_map(|m| m.serial.clone()).collect()
+}
+
+/// What is looked through for words in the list: name, address and notes.
+fn said(job: &Job) -> String {
+    [&job.name, &job.address, &job.notes].map(String::as_str).join("\n")
+}
+
+/// The newer revisions of data sheets that were decided against, as `jobs.kept` has them.
+fn kept(job: &Job) -> Vec<String> {
+    job.kept_sheets.iter().map(|k| revision_entry(k.kind, &k.sheet, k.newer)).collect()
 }
 
 /// A serial number that is in another job.
@@ -153,7 +99,7 @@ pub fn revision_entry(kind: SheetKind, sheet: &str, revision: u32) -> String {
     format!("{}@{revision}/{sheet}", kind.list())
 }
 
-/// What every server is told: `what` is `saved`, `read` or `pack`.
+/// What every server is told: `what` is `saved`, `read`, `pack` or `gone`.
 pub(super) fn news(job: Uuid, revision: i32, what: &str) -> String {
     json!({ "job": job, "revision": revision, "what": what }).to_string()
 }
@@ -188,6 +134,8 @@ pub fn create(
                 jobs::readings_n.eq(count(&file.readings)),
                 jobs::serials.eq(serials(&file.job)),
                 jobs::sheets.eq(sheets(&file.library)),
+                jobs::said.eq(said(&file.job)),
+                jobs::kept.eq(kept(&file.job)),
             ))
             .execute(db)?;
         let document = json!({ "job": file.job, "library": file.library });
@@ -297,6 +245,8 @@ pub struct Save {
     readings_n: i32,
     serials: Vec<String>,
     sheets: Vec<String>,
+    said: String,
+    kept: Vec<String>,
 }
 
 impl Save {
@@ -325,6 +275,8 @@ impl Save {
             readings_n: count(readings),
             serials: serials(&document.job),
             sheets: sheets(&document.library),
+            said: said(&document.job),
+            kept: kept(&document.job),
         })
     }
 }
@@ -345,7 +297,8 @@ pub enum Saved {
 const SAVE: &str = "\
     WITH saved AS ( \
         UPDATE jobs SET name = $1, school = $2, revision = revision + 1, verdict = $3, \
-            counts = $4, updated_at = now(), updated_by = $5, serials = $12, sheets = $13 \
+            counts = $4, updated_at = now(), updated_by = $5, serials = $12, sheets = $13, \
+            said = $14, kept = $15 \
         WHERE id = $6 AND revision = $7 AND readings_n = $8 \
         RETURNING id, revision, updated_at \
     ), kept AS ( \
@@ -384,6 +337,8 @@ pub fn save(db: &mut PgConnection, save: &Save) -> Result<Saved, ApiError> {
         .bind::<Text, _>(news(save.id, save.base + 1, "saved"))
         .bind::<Array<Text>, _>(&save.serials)
         .bind::<Array<Text>, _>(&save.sheets)
+        .bind::<Text, _>(&save.said)
+        .bind::<Array<Text>, _>(&save.kept)
         .get_result(db)
         .optional()?;
     if let Some(row) = row {

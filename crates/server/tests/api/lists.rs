@@ -12,10 +12,11 @@ async fn jobs_come_in_pages_and_are_found_by_every_word() {
     let tomas = bench.person("tomas").await;
     let id = bench.job(&tomas, "Quarry Cottage").await;
     let more = format!(
-        "INSERT INTO jobs (id, name, school, revision, verdict, counts, updated_by, updated_at) \
-         SELECT gen_random_uuid(), 'Barn ' || n || ' 100%', school, 1, verdict, counts, \
-             'Ines Rowe', now() - make_interval(mins => n) FROM jobs, generate_series(1, 240) n \
-             WHERE id = '{id}'"
+        "INSERT INTO jobs (id, name, said, school, revision, verdict, counts, updated_by, \
+             updated_at) \
+         SELECT gen_random_uuid(), 'Barn ' || n || ' 100%', 'Barn ' || n || ' 100%', school, 1, \
+             verdict, counts, 'Ines Rowe', now() - make_interval(mins => n) \
+         FROM jobs, generate_series(1, 240) n WHERE id = '{id}'"
     );
     diesel::sql_query(more).execute(&mut bench.database.connect()).expect("more jobs");
     let list = |query: &str| {

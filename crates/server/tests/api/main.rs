@@ -6,6 +6,7 @@ mod described;
 mod events;
 mod front;
 mod imports;
+mod job_list;
 mod jobs;
 mod library;
 mod lists;

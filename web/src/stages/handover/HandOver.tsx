@@ -9,7 +9,7 @@ import { subjectName } from "../../model/subject";
 import { useBench } from "../../shell/bench";
 import { CheckList } from "../../shell/CheckList";
 import { Pack } from "../../shell/Pack";
-import { Revisions } from "../../shell/Revisions";
+import { Revisions } from "../../shell/LazyRevisions";
 import { StageFrame } from "../../shell/StageFrame";
 import { linkLook } from "../../ui/Button";
 import { Sheet } from "../../ui/Sheet";

@@ -22,16 +22,20 @@ import { inputLook } from "../../ui/field";
 import { Pager } from "../../ui/Pager";
 import { Sheet } from "../../ui/Sheet";
 import { Badge } from "../../ui/verdict";
+import { DeleteJob } from "./DeleteJob";
+import { Filters, ORDERS } from "./Filters";
 import { ImportJob } from "./ImportJob";
+import { useWanted } from "./useWanted";
 
 /** Jobs of one page. */
 const PAGE = 100;
 
 export function Jobs({ account }: { account: Account }) {
   const queries = useQueryClient();
-  const [typed, setTyped] = useState("");
-  const [page, setPage] = useState(0);
-  const wanted = useDeferredValue(typed.trim());
+  const { wanted: asked, page, want, setPage } = useWanted();
+  // Typed at once; the address follows.
+  const [typed, setTyped] = useState(asked.find ?? "");
+  const wanted = useDeferredValue(asked);
   const jobs = useQuery({
     queryKey: ["jobs", wanted, page],
     queryFn: () => api.jobs(wanted, page),
@@ -61,9 +65,10 @@ export function Jobs({ account }: { account: Account }) {
     };
   }, []);
 
-  const duplicate = async (job: JobLine) => {
+  const [gone, setGone] = useState<JobLine | null>(null);
+  const does = async (what: () => Promise<unknown>) => {
     try {
-      await api.duplicateJob(job.id);
+      await what();
       await queries.invalidateQueries({ queryKey: ["jobs"] });
     } catch (error) {
       setSaid(refusal(error));
@@ -125,7 +130,7 @@ export function Jobs({ account }: { account: Account }) {
               value={typed}
               onChange={(e) => {
                 setTyped(e.target.value);
-                setPage(0);
+                want({ find: e.target.value.trim() });
               }}
             />
             <span className="grow" />
@@ -164,6 +169,7 @@ export function Jobs({ account }: { account: Account }) {
               </Button>
             </div>
           )}
+          <Filters asked={asked} want={want} people={jobs.data?.people ?? []} />
           <Sheet>
             {jobs.isPending && (
               <p role="status" className="p-4 text-sm text-ink-2">
@@ -172,7 +178,10 @@ export function Jobs({ account }: { account: Account }) {
                   : "Opening"}
               </p>
             )}
-            {jobs.data?.all_n === 0 && (
+            {jobs.data?.all_n === 0 && asked.archived === true && (
+              <p className="p-6 text-sm text-ink-2">No job was put away.</p>
+            )}
+            {jobs.data?.all_n === 0 && asked.archived !== true && (
               <p className="p-6 text-sm text-ink-2">
                 No job yet.{" "}
                 {canPlan
@@ -181,7 +190,7 @@ export function Jobs({ account }: { account: Account }) {
               </p>
             )}
             {jobs.data !== undefined && jobs.data.all_n > 0 && jobs.data.found_n === 0 && (
-              <p className="p-4 text-sm text-ink-2">No job has these words.</p>
+              <p className="p-4 text-sm text-ink-2">No job is as asked for.</p>
             )}
             <ul data-testid="jobs">
               {jobs.data?.jobs.map((job) => (
@@ -205,6 +214,11 @@ export function Jobs({ account }: { account: Account }) {
                     <p className="text-xs text-ink-2">
                       {SCHOOL[job.school as Job["school"]]} · revision {job.revision} ·{" "}
                       {age(job.updated_at, now)} by {job.updated_by}
+                      {job.waits && (
+                        <span className="ml-2 rounded bg-caution-soft px-1.5 text-caution">
+                          a newer data sheet waits for a decision
+                        </span>
+                      )}
                     </p>
                   </div>
                   <p className="text-right font-mono text-xs text-ink-2">
@@ -217,10 +231,30 @@ export function Jobs({ account }: { account: Account }) {
                     <Button
                       aria-label={`Copy ${job.name}`}
                       onClick={() => {
-                        void duplicate(job);
+                        void does(() => api.duplicateJob(job.id));
                       }}
                     >
                       Copy
+                    </Button>
+                  )}
+                  {canPlan && (
+                    <Button
+                      aria-label={`${job.archived_at ? "Take back" : "Put away"} ${job.name}`}
+                      onClick={() => {
+                        void does(() => api.archiveJob(job.id, !job.archived_at));
+                      }}
+                    >
+                      {job.archived_at ? "Take back" : "Put away"}
+                    </Button>
+                  )}
+                  {job.archived_at && account.role === "owner" && (
+                    <Button
+                      aria-label={`Delete ${job.name}`}
+                      onClick={() => {
+                        setGone(job);
+                      }}
+                    >
+                      Delete
                     </Button>
                   )}
                 </li>
@@ -231,7 +265,7 @@ export function Jobs({ account }: { account: Account }) {
               size={PAGE}
               total={jobs.data?.found_n ?? 0}
               onPage={setPage}
-              order="the last touched first"
+              order={ORDERS.find(([key]) => key === (asked.order ?? "touched"))?.[1] ?? ""}
             />
           </Sheet>
         </div>
@@ -244,6 +278,23 @@ export function Jobs({ account }: { account: Account }) {
         }}
       >
         <NewJob />
+      </Dialog>
+      <Dialog
+        title="Delete a job for good"
+        open={gone !== null}
+        onClose={() => {
+          setGone(null);
+        }}
+      >
+        {gone && (
+          <DeleteJob
+            job={gone}
+            onDone={() => {
+              setGone(null);
+              void queries.invalidateQueries({ queryKey: ["jobs"] });
+            }}
+          />
+        )}
       </Dialog>
     </div>
   );

@@ -63,7 +63,7 @@ export function SheetEntry({ entry, onDone }: Props) {
     queryFn: () => api.sheetFields(entry.kind),
     staleTime: Infinity,
   });
-  const jobs = useQuery({ queryKey: ["jobs"], queryFn: () => api.jobs() });
+  const jobs = useQuery({ queryKey: ["jobs", {}, 0], queryFn: () => api.jobs() });
   const [siteOf, setSiteOf] = useState("");
   const library = useQuery({ queryKey: ["library"], queryFn: api.library });
   const modules = library.data?.modules ?? [];

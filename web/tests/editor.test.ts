@@ -124,7 +124,7 @@ test("undo and redo go back and forth, a new edit ends the redoing", async () =>
   expect(sent.at(-1)?.job.strings?.[0]?.n).toBe(8);
 });
 
-test("what was undone and can be redone survives a reload, by the revisions that hold it", async () => {
+test("undo and redo survive a reload, by the revisions that hold the states", async () => {
   const first = new Editor(view());
   put(first, 11);
   await settled(first, "saved");

@@ -13,8 +13,8 @@ fn order(name: &str, notes: &str) -> Value {
         "saved": "", "printed": "", "verdict": "Holds",
         "counts": { "stop": 0, "caution": 0, "open": 0, "holds": 0 }, "demo": false,
         "equipment": [], "strings": [], "branches": [], "windows": 0, "roof": [], "cuts": [],
-        "tapes": [], "stages": [], "assumptions": [], "readings": [], "readings_said": "", "notice": "",
-        "safety": [],
+        "tapes": [], "stages": [], "assumptions": [], "readings": [],
+        "readings_said": "", "notice": "", "safety": [],
     });
     json!({ "template": "pack", "ident": "test", "files": { "pack.json": data.to_string() } })
 }

@@ -1,4 +1,5 @@
 /** Says that an earlier revision is looked at: nothing can be changed in it, it can be restored. */
+import { clsx } from "clsx";
 import { moment } from "../model/format";
 import { Button } from "../ui/Button";
 import { useBench } from "./bench";
@@ -12,7 +13,10 @@ export function Looking() {
   return (
     <section
       aria-label="Earlier revision"
-      className="no-print flex flex-wrap items-center gap-3 border-b border-line bg-copper-soft px-4 py-2 text-sm"
+      className={clsx(
+        "no-print flex flex-wrap items-center gap-3 border-b border-line",
+        "bg-copper-soft px-4 py-2 text-sm",
+      )}
     >
       <p className="grow">
         <strong>Revision {looking} as it stood</strong>, saved {moment(view.saved_at)} by{" "}

@@ -4,7 +4,7 @@
 import { clsx } from "clsx";
 import { useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, refusal, type Problem, type RevisionLine } from "../api/client";
+import { api, refusal, type Counts, type Problem, type RevisionLine } from "../api/client";
 import { many, moment } from "../model/format";
 import { sittings, type Sitting } from "../model/revisions";
 import { subjectName } from "../model/subject";
@@ -192,6 +192,9 @@ function Naming({ line, onDone }: { line: RevisionLine; onDone: () => void }) {
   );
 }
 
+const counted = (n: Counts): string =>
+  `${String(n.fail)} stop, ${String(n.warn)} caution, ${String(n.unknown)} open`;
+
 /** What is otherwise between a revision and the newest, or the one before it. */
 function Comparison({ revision, now }: { revision: number; now: number }) {
   const { view } = useBench();
@@ -239,8 +242,7 @@ function Comparison({ revision, now }: { revision: number; now: number }) {
             {data.verdicts_n === 0
               ? "No verdict moved."
               : `${many(data.verdicts_n, "verdict")} moved.`}{" "}
-            {data.before.fail} stop, {data.before.warn} caution, {data.before.unknown} open before;{" "}
-            {data.after.fail} stop, {data.after.warn} caution, {data.after.unknown} open after.
+            {counted(data.before)} before; {counted(data.after)} after.
           </p>
           <ul>
             {data.verdicts.map((v) => (

@@ -8,7 +8,7 @@ export interface BenchData {
   /** Every stage, in the order of the work. */
   stages: readonly (StageModule | PlannedStage)[];
   editor: Editor;
-  /** The editor of the job as it stands; `editor` is another where an earlier revision is looked at. */
+  /** The job as it stands; `editor` is another where an earlier revision is looked at. */
   newest: Editor;
   /** The earlier revision that is looked at. */
   looking: number | null;

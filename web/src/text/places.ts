@@ -1,4 +1,4 @@
-/** Places of a plan in words: what the path of a change means to somebody who never saw the file. */
+/** Places of a plan in words: what a change means to somebody who never saw the file. */
 
 /** Members of lists and maps, by the list's name. */
 const MEMBERS: Record<string, string> = {

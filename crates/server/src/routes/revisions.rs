@@ -89,8 +89,8 @@ pub async fn name(
     Ok(Json(RevisionName { name }))
 }
 
-/// Two revisions side by side: what is otherwise in the plan and which verdicts moved, both with the
-/// readings the job has now.
+/// Two revisions side by side: what is otherwise in the plan and which verdicts moved, both with
+/// the readings the job has now.
 #[utoipa::path(
     operation_id = "compare_revisions",
     context_path = "/api",

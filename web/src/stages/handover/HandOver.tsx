@@ -30,7 +30,10 @@ export function HandOver() {
   return (
     <StageFrame
       stage="handover"
-      about={`revision ${String(view.revision)}, saved ${moment(view.saved_at)} by ${view.saved_by}`}
+      about={[
+        `revision ${String(view.revision)}`,
+        `saved ${moment(view.saved_at)} by ${view.saved_by}`,
+      ].join(", ")}
     >
       <Sheet title="Where the job stands" aside="checks by stage" className="mb-3">
         <div className="p-3">

@@ -64,7 +64,15 @@ test("what the server refuses stays as typed, and is said at its field", async (
   await type(count("B"), "900");
   expect((await screen.findByRole("alert")).textContent).toBe("is too large: at most 200");
   expect([count("B").value, count("B").getAttribute("aria-invalid")]).toEqual(["900", "true"]);
-  expect(screen.getByText(/Not saved: an entry is not right/)).toBeTruthy();
+  await userEvent.click(screen.getByText("Not saved: String B, modules in series"));
+  const said = await screen.findByRole("dialog");
+  expect(said.textContent).toContain(
+    "String B, modules in series: is too large; at most 200 Go to it",
+  );
+  await userEvent.click(screen.getByText("Go to it"));
+  await waitFor(() => {
+    expect(document.activeElement).toBe(count("B"));
+  });
 });
 
 test("while the server is away it is said, and the edit is kept in the browser", async () => {

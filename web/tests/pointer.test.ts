@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { apply, differences, putAt, setAt, valueAt } from "../src/model/pointer";
+import { apply, differences, keyedPath, putAt, setAt, valueAt } from "../src/model/pointer";
 import { job } from "./jobs";
 
 test("an edit leaves everything else as it was, and the old document too", () => {
@@ -70,4 +70,18 @@ test("a part is the same part only while its list has not moved", () => {
   // Another part may have been edited meanwhile.
   const longer = setAt(saved, "/plan/ways/DC1/parts/0/length_m", 40);
   expect(sizes(apply(longer, size, saved))?.[1]).toBe("2");
+});
+
+test("a pointer is said by the keys of members, by number from one where they have none", () => {
+  expect(keyedPath(job(), "/strings/1/n")).toEqual(["strings", "B", "n"]);
+  expect(keyedPath(job(), "/plan/ways/DC1/parts/1/length_m")).toEqual([
+    "plan",
+    "ways",
+    "DC1",
+    "parts",
+    "2",
+    "length_m",
+  ]);
+  expect(keyedPath(job(), "/strings/40/n")).toEqual(["strings", "41", "n"]);
+  expect(keyedPath(job(), "")).toEqual([]);
 });

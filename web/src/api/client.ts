@@ -407,6 +407,14 @@ export const api = {
   },
   preview: (id: string, body: Reading) =>
     taken(http.POST("/api/jobs/{id}/readings/preview", { ...job(id), body })) as Promise<Preview>,
-  addReading: async (id: string, body: Reading) =>
-    outcome(await taken(http.POST("/api/jobs/{id}/readings", { ...job(id), body }))),
+  /** Adds a reading; sent again under the same key it is added once. */
+  addReading: async (id: string, body: Reading, { key, at }: { key: string; at: string }) =>
+    outcome(
+      await taken(
+        http.POST("/api/jobs/{id}/readings", {
+          params: { path: { id }, query: { key, at } },
+          body,
+        }),
+      ),
+    ),
 };

@@ -80,6 +80,21 @@ export const apply = (job: Job, edits: Edit[], of?: Job): Job =>
     job,
   );
 
+/** The parts of a pointer; members of lists by their keys, else by their number from 1 on. */
+export function keyedPath(job: Job, pointer: string): string[] {
+  let at: unknown = job;
+  return pointer
+    .split("/")
+    .slice(1)
+    .map((part) => {
+      const inList = Array.isArray(at) && /^\d+$/.test(part);
+      at = member(at, part);
+      if (!inList) return part;
+      const { letter, id } = (at ?? {}) as { letter?: string; id?: string };
+      return letter ?? id ?? String(Number(part) + 1);
+    });
+}
+
 /** Pointers at which two documents differ, the deepest place that says it. */
 export function differences(a: unknown, b: unknown, at = ""): string[] {
   if (Object.is(a, b)) return [];

@@ -3,6 +3,7 @@ import { clsx } from "clsx";
 import { SCHOOL } from "../text/words";
 import { Button } from "../ui/Button";
 import { useBench } from "./bench";
+import { Refused } from "./Refused";
 
 function SavingSaid({ onRevisions }: { onRevisions: () => void }) {
   const { saving, view } = useBench();
@@ -28,19 +29,7 @@ function SavingSaid({ onRevisions }: { onRevisions: () => void }) {
         </span>
       );
     case "refused":
-      return (
-        <span
-          title={saving.message}
-          className={`${chip} border-stop bg-stop-soft font-bold text-stop`}
-        >
-          Not saved:{" "}
-          {saving.errors.length === 0
-            ? saving.message
-            : saving.errors.length === 1
-              ? "an entry is not right"
-              : `${String(saving.errors.length)} entries are not right`}
-        </span>
-      );
+      return <Refused />;
     case "conflict":
       return (
         <span className={`${chip} border-caution bg-caution-soft font-bold text-caution`}>

@@ -6,6 +6,7 @@ import { Navigate, useNavigate, useParams, useSearchParams } from "react-router"
 import { api, Away, refusal, Refused, type Account, type JobView } from "../api/client";
 import { typing } from "../actions/actions";
 import { Editor } from "../model/editor";
+import type { WaitingReading } from "../model/waiting";
 import { broughtUp } from "../model/unsaved";
 import { BenchContext, useBench, type BenchData } from "./bench";
 import { Conflict } from "./Conflict";
@@ -18,6 +19,8 @@ import { Pack } from "./Pack";
 import { Revisions } from "./LazyRevisions";
 import { TopBar } from "./TopBar";
 import { Dialog } from "../ui/Dialog";
+import { useWaiting } from "./useWaiting";
+import { WaitingReadings } from "./WaitingReadings";
 import { useJobActions } from "./useJobActions";
 import { WatchBanner } from "./WatchBanner";
 import { built, type PlannedStage, type StageModule } from "./stage";
@@ -74,6 +77,7 @@ interface OpenProps extends Omit<Props, "id"> {
 
 function Open({ view, said, account, stages }: OpenProps) {
   const [editor] = useState(() => new Editor(view, said));
+  const waits = useWaiting(view.id, editor);
   const [looked, setLooked] = useState<{ revision: number; editor: Editor } | null>(null);
   const [notFetched, setNotFetched] = useState<string | null>(null);
   const look = useCallback(
@@ -105,7 +109,15 @@ function Open({ view, said, account, stages }: OpenProps) {
   const picked = search.get("slip");
   const pick = useCallback(
     (key: string | null) => {
-      setSearch(key === null ? {} : { slip: key }, { replace: true });
+      setSearch(
+        (before) => {
+          const next = new URLSearchParams(before);
+          if (key === null) next.delete("slip");
+          else next.set("slip", key);
+          return next;
+        },
+        { replace: true },
+      );
     },
     [setSearch],
   );
@@ -142,12 +154,17 @@ function Open({ view, said, account, stages }: OpenProps) {
   if (!bench) return <Notice text="Opening the job" />;
   return (
     <BenchContext value={bench}>
-      <Frame notFetched={notFetched} />
+      <Frame notFetched={notFetched} waits={waits} />
     </BenchContext>
   );
 }
 
-function Frame({ notFetched }: { notFetched: string | null }) {
+interface FrameProps {
+  notFetched: string | null;
+  waits: readonly WaitingReading[];
+}
+
+function Frame({ notFetched, waits }: FrameProps) {
   const { stages, view, draft, editor, moved } = useBench();
   const { stage: key = "" } = useParams();
   const stage = stages.filter(built).find((s) => s.key === key);
@@ -225,6 +242,7 @@ function Frame({ notFetched }: { notFetched: string | null }) {
             {notFetched}
           </p>
         )}
+        <WaitingReadings job={view.id} list={waits} />
         <WatchBanner />
         <div className="min-h-0 grow">
           <stage.Screen />

@@ -52,15 +52,21 @@ async fn what_is_typed_stays_when_the_signal_goes() -> WebDriverResult<()> {
     page.enter("Temperature", "39.6").await?;
     page.enter("Voc read", "443").await?;
     page.reads("expected", "Holds").await?;
-    application.kill();
-    page.press("Keep this reading").await?;
-    page.see(By::XPath("//*[@role='status'][contains(., 'What you typed stays here')]")).await?;
-    application.restart();
     page.browser.refresh().await?;
     page.reads("expected", "Holds").await?;
     assert_eq!(page.field("Voc read").await?.value().await?.as_deref(), Some("443"));
+    application.kill();
     page.press("Keep this reading").await?;
-    page.reads("readings", "443.0 V").await?;
+    page.reads("waiting", "1 reading waits for a signal").await?;
+    // The next string goes on in the same light.
+    page.press("String B, 7 modules").await?;
+    page.reads("carried", "just now").await?;
+    assert_eq!(page.field("Irradiance").await?.value().await?.as_deref(), Some("618"));
+    application.restart();
+    page.gone(By::Css("[data-testid='waiting']")).await?;
+    page.press("String A, 12 modules").await?;
+    let all = page.reads("readings", "443.0 V").await?;
+    assert_eq!(all.matches("443.0 V").count(), 1, "it is added once: {all}");
     page.browser.quit().await
 }
 

@@ -126,7 +126,18 @@ async fn a_value_out_of_all_sense_is_said_at_its_field_and_kept_until_it_is_righ
         "//td//p[@role='alert'][contains(., 'too large') and contains(., 'at most 200')]",
     ))
     .await?;
-    page.reads("saving", "Not saved: an entry is not right").await?;
+    // It is named wherever one is, and leads to the field.
+    page.stage("Runs").await?;
+    page.press("Not saved: String A, modules in series").await?;
+    page.press("Go to it").await?;
+    page.see(By::XPath("//main//h2[normalize-space(.)='Strings']")).await?;
+    let field = page.field("Modules in series of A").await?;
+    let mut looks = 0;
+    while page.browser.active_element().await?.element_id() != field.element_id() {
+        looks += 1;
+        assert!(looks < 100, "the focus is on the field");
+        tokio::time::sleep(std::time::Duration::from_millis(50)).await;
+    }
     assert_eq!(
         page.field("Modules in series of A").await?.value().await?.as_deref(),
         Some("10000"),

@@ -120,7 +120,13 @@ async fn a_quick_sum_is_typed_pasted_and_becomes_a_job() -> WebDriverResult<()> 
     .await?;
     // 11 x 45.6 x 1.143 = 573.3 V (573.33).
     page.reads("sum-slip", "573.3").await?;
+    // A reload loses nothing, and nothing is made unasked.
+    page.browser.refresh().await?;
+    page.reads("sum-slip", "573.3").await?;
     page.press("Turn it into a job").await?;
+    let asked = page.see(By::Css("[role='dialog']")).await?.text().await?;
+    assert!(asked.contains("45.6") && asked.contains("11"), "{asked}");
+    page.press("Make the job").await?;
     page.see(By::XPath("//header//h1[.='Quick sum: String window']")).await?;
     page.see(By::XPath("//main[contains(., '11 modules in 1 string')]")).await?;
     page.browser.quit().await

@@ -25,6 +25,37 @@ pub struct Reading {
     pub values: ReadingValues,
 }
 
+impl Reading {
+    /// When it was taken, in seconds since 1970; none where that is no date and time.
+    pub fn instant(&self) -> Option<i64> {
+        instant(&self.at)
+    }
+}
+
+/// RFC 3339: `2026-10-14T17:36:00Z`, fractions of a second left out, an offset taken off.
+fn instant(text: &str) -> Option<i64> {
+    let number = |from: usize, to: usize| text.get(from..to)?.parse::<i64>().ok();
+    let (year, month, day) = (number(0, 4)?, number(5, 7)?, number(8, 10)?);
+    let (hour, minute, second) = (number(11, 13)?, number(14, 16)?, number(17, 19)?);
+    let rest = text.get(19..)?;
+    let zone = rest.trim_start_matches(|c: char| c == '.' || c.is_ascii_digit());
+    let offset_min = match zone.split_at_checked(1)? {
+        ("Z" | "z", "") => 0,
+        (sign @ ("+" | "-"), clock) => {
+            let (hours, minutes) = clock.split_once(':')?;
+            let all = hours.parse::<i64>().ok()? * 60 + minutes.parse::<i64>().ok()?;
+            if sign == "+" { all } else { -all }
+        }
+        _ => return None,
+    };
+    // Days of the civil calendar: years begin in March, so that a leap day is the last of its year.
+    let (y, m) = if month > 2 { (year, month - 3) } else { (year - 1, month + 9) };
+    let days =
+        365 * y + y.div_euclid(4) - y.div_euclid(100) + y.div_euclid(400) + (153 * m + 2) / 5 + day
+            - 719_469;
+    Some(((days * 24 + hour) * 60 + minute - offset_min) * 60 + second)
+}
+
 /// What a meter said, and the light and warmth it said it in.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -55,4 +86,27 @@ pub struct ReadingValues {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(minimum = -1000, maximum = 1000)]
     pub isc_a: Option<f64>,
+}
+
+#[cfg(test)]
+mod tests {
+    use super::instant;
+
+    #[test]
+    fn a_moment_is_the_same_in_every_zone() {
+        assert_eq!(instant("1970-01-01T00:00:00Z"), Some(0));
+        // 20,740 days and 17 h 36 min: 14 October is day 287 of the 57th year after 1970, with
+        // fourteen leap days before it: 56 x 365 + 14 + 286 = 20,740.
+        let there = 20_740 * 86_400 + 17 * 3_600 + 36 * 60;
+        assert_eq!(instant("2026-10-14T17:36:00Z"), Some(there));
+        assert_eq!(instant("2026-10-14T19:36:00+02:00"), Some(there));
+        assert_eq!(instant("2026-10-14T12:06:00.25-05:30"), Some(there));
+        // A leap day is a day.
+        let [before, after] =
+            ["2024-02-29T00:00:00Z", "2024-03-01T00:00:00Z"].map(|t| instant(t).expect("a moment"));
+        assert_eq!(after - before, 86_400);
+        for none in ["", "yesterday", "2026-10-14", "2026-10-14T17:36:00", "2026-10-14T17:36:00Q"] {
+            assert_eq!(instant(none), None, "{none}");
+        }
+    }
 }

@@ -1,5 +1,6 @@
 //! Readings: judged before they are kept, and kept for good.
 
+use chrono::{DateTime, TimeDelta, Utc};
 use heliant_core::job::{self, JobFile, MOST_READINGS, Problem, Reading, ReadingValues};
 use heliant_core::stages::test::{Preview, Running, RunningAsk, plugging_in, preview as judge};
 use rocket::State;
@@ -141,12 +142,37 @@ pub async fn running(
 /// Modules of a string at most.
 const MOST_MODULES: usize = 200;
 
-/// Adds a reading for good, with who and when.
+/// How far the clock of whoever sends a reading may be ahead.
+const AHEAD: TimeDelta = TimeDelta::minutes(5);
+/// How long a reading may wait for a signal.
+const WAITED: TimeDelta = TimeDelta::days(30);
+
+/// When a reading was taken: as its sender says where it waited for a signal, else now.
+fn taken(at: Option<&str>) -> Result<DateTime<Utc>, ApiError> {
+    let now = Utc::now();
+    let Some(at) = at else { return Ok(now) };
+    let wrong = |message: &str| ApiError::invalid("/at", message, "as 2026-10-14T17:36:00Z");
+    let at = DateTime::parse_from_rfc3339(at).map_err(|_| wrong("is no date and time"))?;
+    let at = at.with_timezone(&Utc);
+    if at > now + AHEAD {
+        return Err(wrong("is in the future: look at the clock of the device"));
+    }
+    if at < now - WAITED {
+        return Err(wrong("is more than 30 days ago"));
+    }
+    Ok(at)
+}
+
+/// Adds a reading for good, with who and when. Sent again under the same key it is added once.
 #[utoipa::path(
     operation_id = "add_reading",
     context_path = "/api",
     tag = "readings",
-    params(("id" = Uuid, Path)),
+    params(
+        ("id" = Uuid, Path),
+        ("key" = Option<Uuid>, Query, description = "The reading's id, made by the sender"),
+        ("at" = Option<String>, Query, description = "When it was taken, where it had to wait"),
+    ),
     request_body = ReadingValues,
     responses(
         (status = 200, body = Outcome),
@@ -154,10 +180,12 @@ const MOST_MODULES: usize = 200;
         (status = 422, body = ProblemBody),
     ),
 )]
-#[post("/jobs/<id>/readings", data = "<data>")]
+#[post("/jobs/<id>/readings?<key>&<at>", data = "<data>")]
 pub async fn add(
     signed: Guarded,
     id: Uuid,
+    key: Option<Uuid>,
+    at: Option<&str>,
     data: Data<'_>,
     store: &State<Store>,
 ) -> Result<Json<Outcome>, ApiError> {
@@ -165,10 +193,23 @@ pub async fn add(
     let account = signed.at_least(Role::Field)?;
     let values: ReadingValues = body_json(data).await?;
     let account_id = account.id;
-    let (key, reading) = store_jobs::new_reading(values, &account.name);
+    let key = key.unwrap_or_else(Uuid::new_v4);
+    let reading = store_jobs::new_reading(values, &account.name, key, taken(at)?);
     for _ in 0..TRIES {
         let reading = reading.clone();
-        let mut stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
+        let (mut stored, known) = store
+            .run(move |db| {
+                Ok((store_jobs::get(db, id, None)?, store_jobs::job_of_reading(db, key)?))
+            })
+            .await?;
+        match known {
+            // It came through before, and only the answer was lost.
+            Some(job) if job == id => return outcome(stored).await,
+            Some(_) => {
+                return Err(ApiError::invalid("/key", "is a reading of another job", "a new key"));
+            }
+            None => {}
+        }
         if stored.readings.len() >= MOST_READINGS {
             let hint = "copy the job and read on there: the copy begins without readings";
             let text = format!("the job holds {MOST_READINGS} readings, as many as its file may");
@@ -194,4 +235,14 @@ pub async fn add(
         }
     }
     Err(ApiError::Busy)
+}
+
+/// What a job comes to as it stands.
+async fn outcome(stored: Stored) -> Result<Json<Outcome>, ApiError> {
+    let done = computed(move || {
+        let report = stored.report().into();
+        let Stored { revision, saved_at, saved_by, .. } = stored;
+        Outcome { revision, saved_at, saved_by, report }
+    });
+    Ok(Json(done.await?))
 }

@@ -353,11 +353,18 @@ pub fn save(db: &mut PgConnection, save: &Save) -> Result<Saved, ApiError> {
     }
 }
 
-/// A reading with the id and the time it will be kept under.
-pub fn new_reading(values: ReadingValues, by: &str) -> (Uuid, Reading) {
-    let key = Uuid::new_v4();
-    let at = Utc::now().to_rfc3339_opts(SecondsFormat::Secs, true);
-    (key, Reading { id: key.to_string().into(), at, by: by.to_owned(), brought_by: None, values })
+/// A reading as it will be kept.
+pub fn new_reading(values: ReadingValues, by: &str, key: Uuid, at: DateTime<Utc>) -> Reading {
+    let at = at.to_rfc3339_opts(SecondsFormat::Secs, true);
+    Reading { id: key.to_string().into(), at, by: by.to_owned(), brought_by: None, values }
+}
+
+/// The job a reading is of.
+///
+/// # Errors
+/// Of the database.
+pub fn job_of_reading(db: &mut PgConnection, key: Uuid) -> Result<Option<Uuid>, ApiError> {
+    Ok(readings::table.find(key).select(readings::job_id).first(db).optional()?)
 }
 
 /// Adds a reading, with the report of the job that holds it already (`stored`, the reading the

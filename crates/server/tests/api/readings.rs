@@ -96,3 +96,58 @@ async fn a_reading_that_cannot_be_is_refused_at_the_field() {
     let view = bench.get(&ines, &format!("/api/jobs/{id}")).await.json();
     assert_eq!(view["report"]["readings"].as_array().map(Vec::len), Some(2));
 }
+
+#[rocket::async_test]
+async fn a_reading_that_is_sent_again_is_added_once_and_one_that_waited_keeps_its_time() {
+    let bench = Bench::new().await;
+    let ines = bench.person("ines").await;
+    let id = bench.job(&ines, "Kestrel Lane workshop").await;
+    let reading = |volts: f64| {
+        let light = json!({ "string": "C", "irradiance_w_m2": 618, "back_c": 39.6 });
+        let mut reading = light.as_object().expect("an object").clone();
+        reading.insert("voc_v".to_owned(), volts.into());
+        serde_json::Value::Object(reading)
+    };
+    let now = chrono::Utc::now();
+    let ago = |minutes: i64| {
+        (now - chrono::TimeDelta::minutes(minutes)).format("%Y-%m-%dT%H:%M:%SZ").to_string()
+    };
+    let path = format!("/api/jobs/{id}/readings");
+    let with = |key: &str, at: String| format!("{path}?key={key}&at={at}");
+    let key = "0f0e0d0c-0b0a-4000-8000-000000000001";
+    let first = bench.post(&ines, &with(key, ago(2)), &reading(258.1)).await;
+    assert_eq!(first.status, Status::Ok, "{}", first.text);
+    let again = bench.post(&ines, &with(key, ago(2)), &reading(258.1)).await.json();
+    assert_eq!(again["report"]["readings_n"], 3, "two of the demo's and this one");
+    assert_eq!(again["report"]["readings"][2]["reading"]["at"], json!(ago(2)));
+    // One that was taken before it and comes in after it does not take its place.
+    let other = "0f0e0d0c-0b0a-4000-8000-000000000002";
+    let late = bench.post(&ines, &with(other, ago(40)), &reading(185.0)).await.json();
+    let of = |id: &str| {
+        let all = late["report"]["readings"].as_array().expect("readings").clone();
+        all.into_iter().find(|r| r["reading"]["id"] == id).expect("it is there")["superseded"]
+            .clone()
+    };
+    assert_eq!((of(key), of(other)), (json!(false), json!(true)));
+    // A key of another job, and times that cannot be.
+    let elsewhere = bench.job(&ines, "Quarry Cottage").await;
+    let taken = bench
+        .post(
+            &ines,
+            &format!("/api/jobs/{elsewhere}/readings?key={key}"),
+            &json!({ "string": "A", "voc_v": 500 }),
+        )
+        .await;
+    assert_eq!((taken.status, taken.places()), (Status::UnprocessableEntity, vec!["/key".into()]));
+    for (at, says) in [
+        (ago(-60), "in the future"),
+        (ago(60 * 24 * 31), "30 days"),
+        ("noon".to_owned(), "no date"),
+    ] {
+        let wrong = bench
+            .post(&ines, &with("0f0e0d0c-0b0a-4000-8000-000000000003", at), &reading(258.0))
+            .await;
+        assert_eq!(wrong.places(), vec!["/at".to_owned()], "{}", wrong.text);
+        assert!(wrong.text.contains(says), "{}", wrong.text);
+    }
+}

@@ -163,6 +163,7 @@ async fn the_description_of_the_api_is_current() {
                 .as_array()
                 .into_iter()
                 .flatten()
+                .filter(|p| p["in"] == "path")
                 .filter_map(|p| p["name"].as_str())
                 .collect();
             assert_eq!(named, parameters, "{method} {path}");

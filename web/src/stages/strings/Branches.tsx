@@ -14,6 +14,7 @@ import { FEET, amount } from "../../model/format";
 import { changePart, changeWire, circuitFrom, homeRun, legsOf } from "../../model/plan";
 import { valueOf, worst } from "../../model/report";
 import { useBench } from "../../shell/bench";
+import { First, type Missing } from "../../shell/First";
 import { Button } from "../../ui/Button";
 import { problemAt } from "../../ui/field";
 import { NumberField } from "../../ui/NumberField";
@@ -36,11 +37,13 @@ export function Branches({
   const faces = job.site.faces.map((f) => [f.id, f.name] as const);
   const modules = known.modules.map((m) => [sheetKey(m), sheetName(m)] as const);
   const micros = (known.micros ?? []).map((m) => [sheetKey(m), sheetName(m)] as const);
-  const missing = [
-    faces.length === 0 ? "a face (Site)" : "",
-    modules.length === 0 ? "a module data sheet" : "",
-    micros.length === 0 ? "a microinverter data sheet" : "",
-  ].filter(Boolean);
+  const missing: Missing[] = [
+    ...(faces.length === 0 ? [{ what: "a face", at: "site" } as const] : []),
+    ...(modules.length === 0 ? [{ what: "a module data sheet", at: "library" } as const] : []),
+    ...(micros.length === 0
+      ? [{ what: "a microinverter data sheet", at: "library" } as const]
+      : []),
+  ];
   return (
     <div>
       {branches(job).length > 0 && (
@@ -231,9 +234,11 @@ export function Branches({
             Add a branch
           </Button>
           <span className="text-sm text-ink-2">
-            {missing.length > 0
-              ? `First: ${missing.join(" and ")}.`
-              : "One arm is fed from its end; a second arm puts the feed in between."}
+            {missing.length > 0 ? (
+              <First missing={missing} />
+            ) : (
+              "One arm is fed from its end; a second arm puts the feed in between."
+            )}
           </span>
         </div>
       )}

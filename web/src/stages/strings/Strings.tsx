@@ -4,6 +4,7 @@
 import { clsx } from "clsx";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import { api, Refused, unlessRefused, type Check, type Subject, type Way } from "../../api/client";
 import { BranchRise } from "../../drawing/BranchRise";
 import { StringWindow } from "../../drawing/StringWindow";
@@ -27,6 +28,7 @@ import { setAt } from "../../model/pointer";
 import { checkKey, valueOf, worst } from "../../model/report";
 import { ofString, same } from "../../model/subject";
 import { useBench } from "../../shell/bench";
+import { First, type Missing } from "../../shell/First";
 import { CheckList } from "../../shell/CheckList";
 import { StageFrame, usePicked } from "../../shell/StageFrame";
 import { Button } from "../../ui/Button";
@@ -76,7 +78,19 @@ export function Strings() {
     );
   };
   const only = strings(job).length === 0 && branches(job).length > 0;
-  const [tab, setTab] = useState(only ? "branches" : "strings");
+  // In the address: a reload, and a link that is sent, open the same tab.
+  const [search, setSearch] = useSearchParams();
+  const tab = search.get("tab") ?? (only ? "branches" : "strings");
+  const setTab = (next: string) => {
+    setSearch(
+      (before) => {
+        const params = new URLSearchParams(before);
+        params.set("tab", next);
+        return params;
+      },
+      { replace: true },
+    );
+  };
   // What the window shows instead of what is kept: a way that is looked at, or what is tried out.
   const [looked, setLooked] = useState<Way | null>(null);
   const [trial, setTrial] = useState<Draft | null>(null);
@@ -98,11 +112,13 @@ export function Strings() {
     valueOf(report, "site.t_min_c", { kind: "site" }),
     valueOf(report, "site.t_cell_hot_c", { kind: "site" }),
   ];
-  const missing = [
-    job.site.faces.length === 0 ? "a face (Site)" : "",
-    inverters(job).length === 0 ? "an inverter (Equipment)" : "",
-    strings(job).length === 0 && known.modules.length === 0 ? "a module data sheet" : "",
-  ].filter(Boolean);
+  const missing: Missing[] = [
+    ...(job.site.faces.length === 0 ? [{ what: "a face", at: "site" } as const] : []),
+    ...(inverters(job).length === 0 ? [{ what: "an inverter", at: "equipment" } as const] : []),
+    ...(strings(job).length === 0 && known.modules.length === 0
+      ? [{ what: "a module data sheet", at: "library" } as const]
+      : []),
+  ];
   const others = report.checks.filter(
     (c) =>
       (c.stage === "strings" && c.subject.kind !== "string" && c.subject.kind !== "branch") ||
@@ -220,9 +236,11 @@ export function Strings() {
                       Add a string
                     </Button>
                     <span className="text-sm text-ink-2">
-                      {missing.length > 0
-                        ? `First: ${missing.join(" and ")}.`
-                        : "On a string of the drawing: ← and → or a typed number change its count"}
+                      {missing.length > 0 ? (
+                        <First missing={missing} />
+                      ) : (
+                        "On a string of the drawing: ← and → or a typed number change its count"
+                      )}
                     </span>
                   </div>
                 )}

@@ -18,10 +18,12 @@ import {
 } from "../../api/client";
 import { amount, many } from "../../model/format";
 import { pasted, sampled, type Values } from "../../model/paste";
+import { keepInputs, keptInputs } from "../../model/sumInputs";
 import { PageHead } from "../../shell/PageHead";
 import { Lines } from "../../shell/Slip";
 import { SCHOOL } from "../../text/words";
 import { Button } from "../../ui/Button";
+import { Dialog } from "../../ui/Dialog";
 import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
@@ -90,7 +92,11 @@ export function Sums({ account }: { account: Account }) {
 }
 
 function OneSum({ sum, account }: { sum: Sum; account: Account }) {
-  const [values, setValues] = useState<Values>(() => sampled(sum));
+  const [values, setValues] = useState<Values>(() => ({ ...sampled(sum), ...keptInputs(sum) }));
+  useEffect(() => {
+    keepInputs(sum, values);
+  }, [sum, values]);
+  const [asking, setAsking] = useState(false);
   const [paste, setPaste] = useState<string | null>(null);
   const [said, setSaid] = useState<string | null>(null);
   const navigate = useNavigate();
@@ -167,21 +173,20 @@ function OneSum({ sum, account }: { sum: Sum; account: Account }) {
             <Button
               disabled={!done}
               onClick={() => {
-                api
-                  .sumToJob(sum.name, school, values)
-                  .then((made) => navigate(`/jobs/${made.id}/strings`))
-                  .catch((e: unknown) => {
-                    setSaid(
-                      e instanceof Refused
-                        ? e.detail
-                        : "The server does not answer. Try again in a moment.",
-                    );
-                  });
+                setAsking(true);
               }}
             >
               Turn it into a job
             </Button>
           )}
+          <Button
+            onClick={() => {
+              setSaid(null);
+              setValues(sampled(sum));
+            }}
+          >
+            Sample inputs again
+          </Button>
           {said && (
             <span role="status" className="text-sm">
               {said}
@@ -218,6 +223,43 @@ function OneSum({ sum, account }: { sum: Sum; account: Account }) {
           </div>
         )}
       </Sheet>
+      <Dialog
+        title="A new job from these inputs"
+        open={asking}
+        onClose={() => {
+          setAsking(false);
+        }}
+      >
+        <p className="mb-2 text-sm">
+          A {SCHOOL[school]} job is made and opened; it takes these along:
+        </p>
+        <dl className="mb-3 grid grid-cols-[1fr_auto] gap-x-4 text-sm">
+          {sum.inputs.map((i) => (
+            <div key={i.key} className="contents">
+              <dt className="text-ink-2">{i.title}</dt>
+              <dd className="text-right font-mono">{inputText(values[i.key], i)}</dd>
+            </div>
+          ))}
+        </dl>
+        <Button
+          main
+          onClick={() => {
+            setAsking(false);
+            api
+              .sumToJob(sum.name, school, values)
+              .then((made) => navigate(`/jobs/${made.id}/strings`))
+              .catch((e: unknown) => {
+                setSaid(
+                  e instanceof Refused
+                    ? e.detail
+                    : "The server does not answer. Try again in a moment.",
+                );
+              });
+          }}
+        >
+          Make the job
+        </Button>
+      </Dialog>
       <article
         className="self-start rounded-lg border border-line bg-sheet p-4"
         aria-label="Slip"
@@ -281,6 +323,13 @@ function OneSum({ sum, account }: { sum: Sum; account: Account }) {
       </article>
     </div>
   );
+}
+
+function inputText(value: unknown, input: SumInput): string {
+  if (value === null || value === undefined || value === "") return "not given";
+  if (typeof value === "boolean") return value ? "yes" : "no";
+  const text = String(value as string | number).replaceAll("_", " ");
+  return input.kind === "count" || !input.unit ? text : `${text} ${input.unit}`;
 }
 
 function SumField({

@@ -5,7 +5,7 @@
 import { useState } from "react";
 import type { Reading } from "../../api/client";
 import { MeterStrip } from "../../drawing/MeterStrip";
-import { amount } from "../../model/format";
+import { age, amount } from "../../model/format";
 import { strings } from "../../model/planning";
 import { useBench } from "../../shell/bench";
 import { Button } from "../../ui/Button";
@@ -26,7 +26,7 @@ type Kind = (typeof KINDS)[number][0];
 
 export function ReadingForm({ letter, entry }: { letter: string; entry: Entry }) {
   const { view, canRead } = useBench();
-  const { reading, change, judged, problems, said, busy, keep } = entry;
+  const { reading, carried, change, judged, problems, said, busy, keep } = entry;
   const [kind, setKind] = useState<Kind>(
     () => KINDS.find(([k]) => reading[k] != null)?.[0] ?? "back_c",
   );
@@ -105,6 +105,12 @@ export function ReadingForm({ letter, entry }: { letter: string; entry: Entry })
             }}
           />
         </div>
+        {carried && (
+          <p className="mt-2 text-sm text-ink-2 max-md:text-base" data-testid="carried">
+            Light and warmth as read {age(carried, Date.now())}: read them again if the light has
+            changed.
+          </p>
+        )}
         <div
           className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1 text-sm max-md:text-base"
           aria-live="polite"

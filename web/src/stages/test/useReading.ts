@@ -4,6 +4,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, Refused, type Preview, type Problem, type Reading } from "../../api/client";
+import { newKey, wait } from "../../model/waiting";
 import { useBench } from "../../shell/bench";
 
 /** What is typed and not kept yet stays in this browser until it is. */
@@ -31,8 +32,36 @@ export function started(job: string, letter: string, version: number): [Reading,
   return [{ string: letter }, said];
 }
 
+/** How long light and warmth may be taken from the reading before. */
+const CARRIED_MS = 10 * 60_000;
+
+const lightKey = (job: string) => `heliant.light.${job}`;
+
+interface Light {
+  at: string;
+  values: Pick<Reading, "irradiance_w_m2" | "cell_c" | "back_c" | "ambient_c">;
+}
+
+function keepLight(job: string, at: string, reading: Reading): void {
+  const { irradiance_w_m2, cell_c, back_c, ambient_c } = reading;
+  const light: Light = { at, values: { irradiance_w_m2, cell_c, back_c, ambient_c } };
+  localStorage.setItem(lightKey(job), JSON.stringify(light));
+}
+
+/** Light and warmth of the reading before, on whatever string, while they are fresh. */
+export function freshLight(job: string, now: number): Light | null {
+  try {
+    const light = JSON.parse(localStorage.getItem(lightKey(job)) ?? "null") as Light | null;
+    return light && now - Date.parse(light.at) <= CARRIED_MS ? light : null;
+  } catch {
+    return null;
+  }
+}
+
 export interface Entry {
   reading: Reading;
+  /** When light and warmth were read that are taken from the reading before. */
+  carried: string | null;
   change: (what: Partial<Reading>) => void;
   /** What it comes to so far. */
   judged: Preview | undefined;
@@ -46,7 +75,11 @@ export interface Entry {
 export function useReading(letter: string): Entry {
   const { view, editor, pick } = useBench();
   const [begun] = useState(() => started(view.id, letter, view.version));
-  const [reading, setReading] = useState<Reading>(begun[0]);
+  const [light] = useState(() =>
+    Object.keys(begun[0]).length > 1 ? null : freshLight(view.id, Date.now()),
+  );
+  const [reading, setReading] = useState<Reading>({ ...begun[0], ...light?.values });
+  const [carried, setCarried] = useState(light?.at ?? null);
   const [said, setSaid] = useState<string | null>(begun[1]);
   const [errors, setErrors] = useState<Problem[]>([]);
   const [busy, setBusy] = useState(false);
@@ -60,6 +93,7 @@ export function useReading(letter: string): Entry {
   const change = (what: Partial<Reading>) => {
     const next = { ...reading, ...what };
     setReading(next);
+    if (Object.keys(what).some((k) => k !== "voc_v" && k !== "isc_a")) setCarried(null);
     setErrors([]);
     setSaid(null);
     pick(null);
@@ -68,21 +102,26 @@ export function useReading(letter: string): Entry {
   };
   const keep = async () => {
     setBusy(true);
-    try {
-      const saved = await api.addReading(view.id, reading);
+    const one = { key: newKey(), at: new Date().toISOString(), reading };
+    const next = (words: string) => {
       localStorage.removeItem(key(view.id, letter));
-      editor.read(saved);
       // Light and warmth hold for the next reading too; what was read does not.
+      keepLight(view.id, carried ?? one.at, reading);
+      setCarried(carried ?? one.at);
       setReading({ ...reading, voc_v: null, isc_a: null });
-      setSaid("Kept.");
+      setSaid(words);
+    };
+    try {
+      editor.read(await api.addReading(view.id, reading, one));
+      next("Kept.");
     } catch (error) {
       if (error instanceof Refused) {
         setErrors(error.errors);
         setSaid(error.errors.length > 0 ? null : `${error.message}. ${error.detail}`);
       } else {
-        setSaid(
-          "The server does not answer. What you typed stays here; press again when it is back.",
-        );
+        // It may have got through: under its key it is added once.
+        wait(view.id, one);
+        next("No signal: it is kept here and goes out by itself.");
       }
     } finally {
       setBusy(false);
@@ -91,6 +130,7 @@ export function useReading(letter: string): Entry {
   const problems = [...errors, ...refused];
   return {
     reading,
+    carried,
     change,
     judged: refused.length > 0 ? undefined : preview.data,
     problems,

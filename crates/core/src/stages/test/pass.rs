@@ -1,5 +1,7 @@
 //! Readings of a job, judged; and a reading judged before it is kept.
 
+use std::collections::HashMap;
+
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -112,13 +114,25 @@ pub(super) fn readings_of_job(bench: &Bench, sheet: &mut Sheet) -> ReadingsFound
         }
     }
     let mut judged = Vec::new();
+    // The last that was taken stands, in whatever order they came in: one may have waited for a
+    // signal.
+    let last = |has: fn(&ReadingValues) -> bool| {
+        let mut last: HashMap<&str, (Option<i64>, usize)> = HashMap::new();
+        for (i, r) in readings.iter().enumerate().filter(|(_, r)| has(&r.values)) {
+            let own = (r.instant(), i);
+            let known = last.entry(r.values.string.as_str()).or_insert(own);
+            *known = own.max(*known);
+        }
+        last
+    };
+    let last_voc = last(|v| v.voc_v.is_some());
+    let last_isc = last(|v| v.isc_a.is_some());
     for (i, reading) in readings.iter().enumerate() {
-        let later = |has: fn(&ReadingValues) -> bool| {
-            let again = |r: &Reading| r.values.string == reading.values.string && has(&r.values);
-            has(&reading.values) && readings[i + 1..].iter().any(again)
+        let later = |last: &HashMap<&str, (Option<i64>, usize)>, read: bool| {
+            read && last.get(reading.values.string.as_str()).is_some_and(|(_, at)| *at != i)
         };
-        let voc_superseded = later(|v| v.voc_v.is_some());
-        let isc_superseded = later(|v| v.isc_a.is_some());
+        let voc_superseded = later(&last_voc, reading.values.voc_v.is_some());
+        let isc_superseded = later(&last_isc, reading.values.isc_a.is_some());
         let Some(inputs) = inputs(job, library, &reading.values) else {
             judged.push(JudgedReading {
                 reading: reading.clone(),

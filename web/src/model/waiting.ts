@@ -1,6 +1,6 @@
 /**
- * Readings that wait for a signal, in the browser's store. Each has a key of its own and the time it
- * was taken, so that it is added once however often it is sent.
+ * Readings that wait for a signal, in the browser's store. Each has a key of its own and the time
+ * it was taken, so that it is added once however often it is sent.
  */
 import type { Reading } from "../api/client";
 
@@ -13,7 +13,7 @@ export interface WaitingReading {
   refused?: string;
 }
 
-/** A key of its own; also where the page does not come over https, where the short way is closed. */
+/** A key of its own; made by hand, since the short way is closed to pages without https. */
 export function newKey(): string {
   const bytes = crypto.getRandomValues(new Uint8Array(16));
   bytes[6] = ((bytes[6] ?? 0) & 0x0f) | 0x40;

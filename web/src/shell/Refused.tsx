@@ -1,4 +1,5 @@
 /** Why the last edit is not saved: every entry by its name, and the way to it. */
+import { clsx } from "clsx";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { keyedPath } from "../model/pointer";
@@ -51,7 +52,10 @@ export function Refused() {
     <>
       <button
         type="button"
-        className="rounded border border-stop bg-stop-soft px-2 py-0.5 text-xs font-bold text-stop max-md:min-h-12"
+        className={clsx(
+          "rounded border border-stop bg-stop-soft px-2 py-0.5 text-xs font-bold",
+          "text-stop max-md:min-h-12",
+        )}
         onClick={() => {
           setOpen(true);
         }}

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 
 use serde_json::{Value as Json, json};
 
-use crate::quantity::FORMATS;
+use crate::quantity::{FORMATS, SPELLINGS};
 use crate::rules::rules;
 
 /// Titles, stages, sources and units by id; decimals and signs by unit. Pretty JSON with a closing
@@ -28,7 +28,7 @@ pub fn catalogue_text() -> String {
         let said = json!({ "sign": format.sign, "decimals": format.decimals });
         formats.insert(unit.as_str().unwrap_or_default().to_owned(), said);
     }
-    let whole = json!({ "cards": cards, "formats": formats });
+    let whole = json!({ "cards": cards, "formats": formats, "spellings": SPELLINGS });
     let mut text = serde_json::to_string_pretty(&whole).expect("words and numbers are JSON");
     text.push('\n');
     text

@@ -169,8 +169,67 @@ fn version_1_is_brought_up_and_the_changes_are_listed() {
 
 #[test]
 fn an_unknown_version_is_refused() {
-    let problem = one_problem("/version", json!(4));
-    assert!(problem.path == "/version" && problem.message.contains("1 to 3"), "{problem:?}");
+    let problem = one_problem("/version", json!(5));
+    assert!(problem.path == "/version" && problem.message.contains("1 to 4"), "{problem:?}");
+}
+
+#[test]
+fn a_time_zone_is_one_that_there_is() {
+    let zone = |name: &str| problems(with("/job/time_zone", json!(name)));
+    assert!(zone("America/Denver").is_empty());
+    for wrong in ["Mountain time", "utc+7", ""] {
+        let [problem] = &zone(wrong)[..] else { panic!("{wrong:?}: {:?}", zone(wrong)) };
+        assert_eq!(
+            (problem.path.as_str(), problem.hint.as_str()),
+            ("/job/time_zone", "as Europe/Berlin")
+        );
+    }
+}
+
+#[test]
+fn a_file_of_version_3_is_read_as_it_is() {
+    let mut old = with("/version", json!(3));
+    let job = old["job"].as_object_mut().expect("a job");
+    for newer in ["customer", "contact", "time_zone"] {
+        job.remove(newer);
+    }
+    let opened = job::read_value(old).expect("it reads");
+    assert_eq!((opened.file.version, opened.changes.len()), (4, 0));
+    assert_eq!((opened.file.job.customer.as_str(), opened.file.job.time_zone), ("", None));
+}
+
+#[test]
+fn a_withdrawn_reading_stays_and_counts_for_nothing() {
+    let text = include_str!("../../../data/demo/kestrel-lane.json");
+    let mut file = job::read(text).expect("it reads").file;
+    let stands = |file: &JobFile| {
+        let report = heliant_core::evaluate(&file.job, &file.library, &file.readings);
+        let stands = report.readings.iter().filter(|r| !r.superseded);
+        let stands: Vec<String> = stands.map(|r| r.reading.values.string.to_string()).collect();
+        (stands, report.readings.len())
+    };
+    let before = stands(&file);
+    assert_eq!(before.1, file.readings.len());
+    let last = file.readings.last_mut().expect("a reading");
+    let letter = last.values.string.to_string();
+    last.withdrawn = Some(job::Withdrawn {
+        at: "2026-10-15T08:00:00Z".to_owned(),
+        by: "Ines Rowe".to_owned(),
+        reason: "the probe sat on the frame".to_owned(),
+    });
+    let after = stands(&file);
+    assert_eq!(after.1, before.1, "it stays on record");
+    let left = before.0.iter().filter(|l| **l != letter).collect::<Vec<_>>();
+    assert_eq!(after.0.iter().collect::<Vec<_>>(), left, "only {letter} was withdrawn");
+    let report = heliant_core::evaluate(&file.job, &file.library, &file.readings);
+    let open = report.checks.iter().find(|c| {
+        c.id == "test.taken"
+            && c.subject == heliant_core::figure::Subject::string(&letter.as_str().into())
+    });
+    assert!(open.is_some(), "{letter} is not read any more");
+    // It comes through a file and back.
+    let again = job::read(&file.to_text()).expect("it reads").file;
+    assert_eq!(again.readings, file.readings);
 }
 
 #[test]

@@ -13,6 +13,7 @@ use heliant_core::traced::number;
 use serde_json::{Value as Json, json};
 
 use crate::Pack;
+use crate::cover::{at, cover, recorded_at};
 use crate::found::{ALSO_LISTED, Found};
 use crate::printed::{printed, tape, value};
 
@@ -61,17 +62,20 @@ pub(crate) fn pack(pack: &Pack) -> Json {
     .collect();
     json!({
         "name": job.name,
-        "address": job.address,
+        "cover": cover(pack, found),
         "notes": job.notes,
         "school": match job.school { School::Na => "North American", School::Iec => "IEC" },
         "revision": pack.revision,
-        "saved": format!("{}, {}", pack.saved_at.format("%Y-%m-%d %H:%M UTC"), pack.saved_by),
-        "printed": format!("{}, {}", pack.printed_at.format("%Y-%m-%d %H:%M UTC"), pack.printed_by),
+        "saved": format!("{}, {}", at(job, pack.saved_at), pack.saved_by),
+        "printed": format!("{}, {}", at(job, pack.printed_at), pack.printed_by),
         "verdict": word(report.verdict),
         "counts": { "stop": report.counts.fail, "caution": report.counts.warn,
             "open": report.counts.unknown, "holds": report.counts.pass },
         "demo": pack.library.heads().iter().any(|(.., head)| head.demo),
         "equipment": equipment(pack),
+        "legs": crate::schedule::legs(pack, found),
+        "ways": crate::schedule::ways(pack, found),
+        "sheets": crate::sheets::sheets(pack),
         "strings": job.strings.iter().map(|s| json!({
             "letter": s.letter,
             "tape": tape(pack, &s.letter),
@@ -102,7 +106,7 @@ pub(crate) fn pack(pack: &Pack) -> Json {
             "by": a.confirmed_by,
             "of": a.subjects.iter().map(|s| subject(s, pack, found)).collect::<Vec<_>>().join(", "),
         })).collect::<Vec<_>>(),
-        "readings": listed(pack).map(|r| reading(r, found)).collect::<Vec<_>>(),
+        "readings": listed(pack).map(|r| reading(r, pack, found)).collect::<Vec<_>>(),
         "readings_said": readings_said(pack, found),
         "notice": NOTICE,
         "safety": SAFETY,
@@ -132,7 +136,7 @@ fn folded(all: impl Iterator<Item = Json>) -> Vec<Json> {
 }
 
 /// The word of a kind of data sheet on paper.
-fn kind(kind: SheetKind) -> &'static str {
+pub(crate) fn kind(kind: SheetKind) -> &'static str {
     match kind {
         SheetKind::Module => "module",
         SheetKind::Inverter => "inverter",
@@ -287,7 +291,7 @@ fn figure(f: &Figure, pack: &Pack, found: &Found) -> Json {
     })
 }
 
-fn reading(r: &JudgedReading, found: &Found) -> Json {
+fn reading(r: &JudgedReading, pack: &Pack, found: &Found) -> Json {
     let v = &r.reading.values;
     let number =
         |n: Option<f64>, unit: Unit| n.map_or_else(|| "–".to_owned(), |n| printed(n, unit));
@@ -300,7 +304,7 @@ fn reading(r: &JudgedReading, found: &Found) -> Json {
     };
     json!({
         "string": v.string,
-        "at": r.reading.at.replace('T', " ").replace('Z', " UTC"),
+        "at": recorded_at(pack.job, &r.reading.at),
         "by": r.reading.brought_by.as_ref().map_or_else(
             || r.reading.by.clone(),
             |who| format!("{}, brought in by {who}", r.reading.by),
@@ -310,8 +314,14 @@ fn reading(r: &JudgedReading, found: &Found) -> Json {
         "voc": number(v.voc_v, Unit::V),
         "expected": found.value_of("test.voc_expected_v", &r.reading.id),
         "isc": number(v.isc_a, Unit::A),
-        "verdict": verdict.map_or("", word),
-        "superseded": r.superseded,
+        "verdict": match &r.reading.withdrawn {
+            Some(_) => "Withdrawn",
+            None => verdict.map_or("", word),
+        },
+        "withdrawn": r.reading.withdrawn.as_ref().map_or_else(String::new, |w| {
+            format!("withdrawn by {}, {}: {}", w.by, recorded_at(pack.job, &w.at), w.reason)
+        }),
+        "superseded": r.superseded && r.reading.withdrawn.is_none(),
         "cause": r.causes.first().map(|c| c.text.clone()).unwrap_or_default(),
     })
 }
@@ -385,7 +395,8 @@ mod tests {
         let first = &packed["readings"][0];
         assert_eq!(
             (first["by"].as_str(), first["at"].as_str()),
-            (Some("Ines Rowe"), Some("2026-10-14 17:36:00 UTC"))
+            // Six hours behind Greenwich in October.
+            (Some("Ines Rowe"), Some("2026-10-14 11:36 MDT"))
         );
         // The volts hold; 4.0 A is half of 13.85 x 0.612 x 1.0072 = 8.54 A.
         assert_eq!(first["verdict"], "Stop");
@@ -443,7 +454,7 @@ mod tests {
             (packed["name"].as_str(), packed["revision"].as_i64()),
             (Some("Kestrel Lane workshop"), Some(7))
         );
-        assert_eq!(packed["saved"], "2026-03-04 05:06 UTC, Tomas Brandt");
+        assert_eq!(packed["saved"], "2026-03-03 22:06 MST, Tomas Brandt");
         assert!(packed["notice"].as_str().is_some_and(|n| n.contains("last word")));
         assert_eq!(packed["demo"], true);
     }

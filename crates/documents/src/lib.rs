@@ -2,6 +2,7 @@
 //! SVG and DXF. Computes nothing; every value comes out of the report. The pages are set by
 //! `heliant-press`, a program of its own, from the order made here.
 
+mod cover;
 mod data;
 mod found;
 mod map_pages;
@@ -9,6 +10,8 @@ mod printed;
 mod roof;
 #[cfg(test)]
 mod sample;
+mod schedule;
+mod sheets;
 mod window;
 
 use std::collections::BTreeMap;
@@ -20,6 +23,7 @@ use heliant_core::library::Library;
 use serde::Serialize;
 
 pub use roof::{NoPlace, RoofFormat, roof_geojson, roof_map};
+pub use sheets::SheetOrigin;
 
 /// What goes into the pack.
 #[derive(Debug)]
@@ -30,6 +34,8 @@ pub struct Pack<'a> {
     pub library: &'a Library,
     /// Its report.
     pub report: &'a Report,
+    /// Where its data sheets come from, as far as the company knows.
+    pub origins: &'a [SheetOrigin],
     /// Its revision.
     pub revision: i32,
     /// When that was saved.

@@ -13,6 +13,7 @@ pub(crate) fn pack_of<'a>(file: &'a JobFile, report: &'a Report) -> Pack<'a> {
         job: &file.job,
         library: &file.library,
         report,
+        origins: &[],
         revision: 7,
         saved_at: at,
         saved_by: "Tomas Brandt",

@@ -33,7 +33,7 @@
 #v(-4pt)
 #text(size: 21pt, weight: "bold", d.name)
 
-#d.address
+#let c = d.cover
 #if d.demo [
   #block(fill: rgb("#FBF0D9"), inset: 6pt, radius: 3pt)[The data sheets of this job are made-up samples. A real job needs the maker's own.]
 ]
@@ -41,14 +41,41 @@
   #block(fill: rgb("#FBF0D9"), inset: 6pt, radius: 3pt)[#lacking.len() characters of this job are in none of the fonts that are installed here and print as empty boxes.]
 ]
 
+#let lines(text) = text.split("\n").join(linebreak())
+#let or-open(text) = if text == "" { [not said] } else { lines(text) }
 #grid(columns: (auto, 1fr), column-gutter: 12pt, row-gutter: 5pt,
-  [School], d.school,
+  [Customer], or-open(c.customer),
+  [Contact], or-open(c.contact),
+  [Place], or-open(c.address),
+  [Practice], [#d.school. #c.rules.],
   [Revision], [#d.revision, saved #d.saved],
   [Printed], d.printed,
+  [Clock], c.clock,
   [Verdict], [#verdict(d.verdict) · #d.counts.stop stop · #d.counts.caution caution · #d.counts.open open · #d.counts.holds hold],
 )
-#if d.notes != "" [ #v(4pt) #d.notes ]
+#if d.notes != "" [ #v(4pt) #lines(d.notes) ]
 
+== The system in numbers
+#if c.system.len() == 0 [Nothing is planned yet.] else [
+  #grid(columns: (1fr,) * 3, column-gutter: 12pt, row-gutter: 6pt,
+    ..c.system.map(n => [#text(size: 8pt, fill: rgb("#4B5864"), n.title) \ #mono(size: 11pt, weight: "bold", n.value)]))
+]
+
+== Before it is signed
+#list(
+  [#d.counts.stop stop, #d.counts.caution caution and #d.counts.open open stand under “What needs attention” with what would cure them.],
+  [#if c.assumed_n == 0 [Nothing was taken by habit.] else [#c.assumed_n things are taken by habit, #c.confirmed_n of them confirmed on site: “Taken by habit”.]],
+  [Not covered yet, and to be checked by other means: #c.not_covered.join(", ").],
+)
+
+#if c.signers.len() > 0 [
+  == Signatures
+  #table(columns: (auto, 1fr, 20%, 15%, 1fr), inset: (x: 4pt, y: 11pt), align: (left, left, left, left, left),
+    table.header(..([], [Name], [Licence], [Date], [Signature]).map(h => text(size: 8pt, fill: rgb("#4B5864"), h))),
+    ..c.signers.map(s => (s, [], [], [], [])).flatten())
+]
+
+#pagebreak()
 = Verdicts
 #table(columns: (1fr, auto, auto),
   head[Stage][Verdict][Checks],
@@ -66,6 +93,20 @@
       #for k in c.cures [\ What would cure it: #k]
     ]
   ]
+]
+
+= Run schedule
+#if d.legs.len() == 0 [No circuit is planned yet.] else [
+  #table(columns: (auto, 1fr, 1fr, auto, auto, auto, auto, auto, auto), align: (left, left, left, right, left, left, right, right, right),
+    head[Circuit][From, to][Ways][Length][Conductor][Least][Earth][Device][Drop],
+    ..d.legs.map(l => ([*#l.circuit*#if l.leg != "" [, leg #l.leg] \ #text(size: 7pt, fill: rgb("#66717B"), l.kind)],
+      [#l.from#if l.to != "" [ to #l.to]], l.via, mono(l.length), text(size: 8pt, l.wire), text(size: 8pt, l.least), mono(l.earth), mono(l.device), mono(l.drop))).flatten())
+]
+#if d.ways.len() > 0 [
+  == Ways
+  #table(columns: (auto, 1fr, auto, auto, auto, auto), align: (left, left, left, left, right, right),
+    head[Way][From, to][Place][Lies in][Length][Fill],
+    ..d.ways.map(w => (strong(w.way), [#w.from to #w.to], w.place, w.lies, mono(w.length), mono(w.fill))).flatten())
 ]
 
 = Equipment and strings
@@ -140,6 +181,17 @@
   )
 ]
 
+= Data sheets
+#if d.sheets.len() == 0 [None is used yet.]
+#for e in d.sheets [
+  == #e.name, #e.what, revision #e.revision
+  #if e.demo [Made-up sample data. ]From: #e.document#if e.entered != "" [. Entered #e.entered].
+  #set text(size: 8pt)
+  #columns(2, gutter: 14pt)[
+    #for f in e.fields [#grid(columns: (1fr, auto), column-gutter: 6pt, inset: (y: 1.5pt), text(fill: rgb("#4B5864"), f.title), mono(size: 8pt, f.value))]
+  ]
+]
+
 = Readings
 #d.readings_said
 #if d.readings.len() == 0 [No reading was taken yet.] else [
@@ -148,10 +200,17 @@
     ..d.readings.map(r => (strong(r.string), r.at, r.by, mono(r.light), r.warmth, mono(if r.voc != "–" { r.voc } else { r.isc }), mono(r.expected),
       [#verdict(r.verdict)#if r.superseded [ (read again)]])).flatten()
   )
+  #for r in d.readings.filter(r => r.withdrawn != "") [*#r.string*, #r.at: #r.withdrawn \ ]
   #for r in d.readings.filter(r => r.verdict != "Holds" and r.cause != "") [*#r.string*, #r.at: #r.cause \ ]
 ]
 
-= Checks
+= Safety and code
+#for line in d.safety [- #line]
+#v(6pt)
+#d.notice
+
+#pagebreak(weak: true)
+= Appendix: checks
 #for s in d.stages.filter(s => s.checks.len() > 0) [
   == #s.title
   #table(columns: (18%, 1fr, auto, 24%, 19%, auto), align: (left, left, right, left, left, left),
@@ -160,7 +219,7 @@
   )
 ]
 
-= Working of every figure
+= Appendix: working of every figure
 #for s in d.stages.filter(s => s.figures.len() > 0) [
   == #s.title
   #for f in s.figures [
@@ -177,7 +236,3 @@
   ]
 ]
 
-= Safety and code
-#for line in d.safety [- #line]
-#v(6pt)
-#d.notice

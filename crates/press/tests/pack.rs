@@ -13,6 +13,7 @@ fn set(file: &JobFile) -> Vec<u8> {
         job: &file.job,
         library: &file.library,
         report: &report,
+        origins: &[],
         revision: 7,
         saved_at: at,
         saved_by: "Tomas Brandt",

@@ -9,10 +9,14 @@ use serde_json::{Value, json};
 /// The smallest data the template reads.
 fn order(name: &str, notes: &str) -> Value {
     let data = json!({
-        "name": name, "address": "", "notes": notes, "school": "IEC", "revision": 1,
+        "name": name, "notes": notes, "school": "IEC", "revision": 1,
         "saved": "", "printed": "", "verdict": "Holds",
         "counts": { "stop": 0, "caution": 0, "open": 0, "holds": 0 }, "demo": false,
-        "equipment": [], "strings": [], "branches": [], "windows": 0, "roof": [], "cuts": [],
+        "cover": {
+            "customer": "", "contact": "", "address": "", "rules": "", "clock": "UTC",
+            "system": [], "assumed_n": 0, "confirmed_n": 0, "not_covered": [], "signers": [],
+        },
+        "equipment": [], "legs": [], "ways": [], "sheets": [], "strings": [], "branches": [], "windows": 0, "roof": [], "cuts": [],
         "tapes": [], "stages": [], "assumptions": [], "readings": [],
         "readings_said": "", "notice": "", "safety": [],
     });

@@ -7,7 +7,7 @@ use heliant_core::{evaluate, job};
 use crate::hashing;
 use crate::problem::ApiError;
 use crate::store::accounts::{self, NewAccount, Role};
-use crate::store::{self, jobs, library};
+use crate::store::{self, guests, jobs, library};
 
 /// Password of every demo account; it exists in demo mode only.
 pub const PASSWORD: &str = "sun-on-the-roof";
@@ -17,8 +17,11 @@ pub const PEOPLE: [(&str, &str, Role); 4] = [
     ("Mira Voss", "mira", Role::Owner),
     ("Tomas Brandt", "tomas", Role::Designer),
     ("Ines Rowe", "ines", Role::Field),
-    ("Inspector's seat", "inspector", Role::Viewer),
+    ("Inspector's seat", "inspector", Role::Inspector),
 ];
+
+/// The demo jobs the inspector was given a seat at.
+pub const SEEN_BY_INSPECTOR: [&str; 2] = ["Kestrel Lane workshop", "Quarry Cottage"];
 
 /// The demo jobs as files, in the order they are loaded.
 pub const JOBS: [&str; 5] = [
@@ -46,8 +49,9 @@ pub fn load(url: &str) -> Result<bool, String> {
         if accounts::any(db)? {
             return Ok(false);
         }
+        let mut inspector = None;
         for (name, sign_in, role) in PEOPLE {
-            accounts::create(
+            let made = accounts::create(
                 db,
                 &NewAccount {
                     name: name.into(),
@@ -56,13 +60,19 @@ pub fn load(url: &str) -> Result<bool, String> {
                     password_hash: hashing::hash(PASSWORD)?,
                 },
             )?;
+            inspector = made.filter(|a| a.role == Role::Inspector).or(inspector);
         }
         library::add(db, &sheets, library::Origin { by: PEOPLE[1].0, document: "demo data" })?;
         for file in JOBS {
             let opened = job::read(file).map_err(ApiError::Invalid)?;
             let file = opened.file;
             let report = evaluate(&file.job, &file.library, &file.readings);
-            jobs::create(db, &file, &report, PEOPLE[1].0, None)?;
+            let id = jobs::create(db, &file, &report, PEOPLE[1].0, None)?;
+            if let Some(inspector) = &inspector
+                && SEEN_BY_INSPECTOR.contains(&file.job.name.as_str())
+            {
+                guests::seat(db, id, inspector.id, true, PEOPLE[0].0)?;
+            }
         }
         Ok(true)
     })

@@ -9,7 +9,7 @@ use crate::Settings;
 use crate::problem::ApiError;
 use crate::store::Store;
 use crate::store::accounts::{Account, Role};
-use crate::store::sessions;
+use crate::store::{guests, sessions};
 
 /// Name of the session cookie.
 pub const COOKIE: &str = "heliant_session";
@@ -31,7 +31,8 @@ impl Signed {
             needs: match least {
                 Role::Owner => "the role owner",
                 Role::Designer => "the role designer or owner",
-                Role::Field | Role::Viewer => "the role field, designer or owner",
+                Role::Field => "the role field, designer or owner",
+                Role::Viewer | Role::Inspector => "a role within the company",
             },
         })
     }
@@ -40,28 +41,72 @@ impl Signed {
 /// The outcome of looking: an account, or the error the handler passes on.
 pub type Guarded = Result<Signed, ApiError>;
 
+/// Anybody who is signed in, from the company or not: for what is one's own.
+#[derive(Clone, Debug)]
+pub struct Anybody(pub Account);
+
+/// Somebody who may look at the job of the path: of the company, or with a seat at it.
+#[derive(Clone, Debug)]
+pub struct Seated(pub Account);
+
 #[rocket::async_trait]
 impl<'r> FromRequest<'r> for Signed {
     type Error = ApiError;
 
     async fn from_request(request: &'r Request<'_>) -> request::Outcome<Self, ApiError> {
-        match signed(request).await {
-            Ok(account) => Outcome::Success(Signed(account)),
-            Err(error) => Outcome::Error((error.status(), error)),
-        }
+        let account = signed(request).await.map(Signed);
+        outcome(account.and_then(|s| s.at_least(Role::Viewer).cloned().map(Signed)))
     }
+}
+
+fn outcome<T>(found: Result<T, ApiError>) -> request::Outcome<T, ApiError> {
+    match found {
+        Ok(found) => Outcome::Success(found),
+        Err(error) => Outcome::Error((error.status(), error)),
+    }
+}
+
+#[rocket::async_trait]
+impl<'r> FromRequest<'r> for Anybody {
+    type Error = ApiError;
+
+    async fn from_request(request: &'r Request<'_>) -> request::Outcome<Self, ApiError> {
+        outcome(signed(request).await.map(Anybody))
+    }
+}
+
+#[rocket::async_trait]
+impl<'r> FromRequest<'r> for Seated {
+    type Error = ApiError;
+
+    async fn from_request(request: &'r Request<'_>) -> request::Outcome<Self, ApiError> {
+        outcome(seated(request).await.map(Seated))
+    }
+}
+
+async fn seated(request: &Request<'_>) -> Result<Account, ApiError> {
+    let account = signed(request).await?;
+    if account.role > Role::Inspector {
+        return Ok(account);
+    }
+    // `/api/jobs/<id>/…`: where there is no id there is no seat.
+    let job = request.uri().path().segments().get(2).and_then(|id| id.parse().ok());
+    let (job, id) = (job.ok_or(ApiError::NotFound("job"))?, account.id);
+    let found = store(request).await?.run(move |db| guests::has_seat(db, id, job)).await?;
+    // Whoever has no seat does not learn whether there is such a job.
+    if found { Ok(account) } else { Err(ApiError::NotFound("job")) }
+}
+
+async fn store<'r>(request: &'r Request<'_>) -> Result<&'r Store, ApiError> {
+    let found = request.guard::<&State<Store>>().await.succeeded();
+    found.map(|s| s.inner()).ok_or_else(|| ApiError::Internal("no store".to_owned()))
 }
 
 async fn signed(request: &Request<'_>) -> Result<Account, ApiError> {
     same_origin(request)?;
     let token =
         request.cookies().get(COOKIE).map(|c| c.value().to_owned()).ok_or(ApiError::SignedOut)?;
-    let store = request
-        .guard::<&State<Store>>()
-        .await
-        .succeeded()
-        .ok_or_else(|| ApiError::Internal("no store".to_owned()))?;
-    let account = store.run(move |db| sessions::account(db, &token)).await?;
+    let account = store(request).await?.run(move |db| sessions::account(db, &token)).await?;
     let account = account.ok_or(ApiError::SignedOut)?;
     request.local_cache(|| Asking(Some(account.sign_in.clone())));
     Ok(account)

@@ -17,7 +17,7 @@ use utoipa::ToSchema;
 use crate::edition::edition;
 use crate::problem::ApiError;
 use crate::store::packs::{self, Claim};
-use crate::store::{Store, jobs};
+use crate::store::{Store, jobs, library};
 
 /// How the press is set up.
 #[derive(Clone, Debug)]
@@ -227,14 +227,20 @@ impl Worker {
             Unset::Because("The job could not be read.".to_owned())
         };
         let (id, revision) = (claim.job_id, claim.revision);
-        let mut stored =
-            self.store.here(|db| jobs::get(db, id, Some(revision))).map_err(because)?;
-        stored.readings.truncate(usize::try_from(claim.readings_n).unwrap_or(0));
+        let (stored, origins) = self
+            .store
+            .here(|db| {
+                let stored = jobs::get_as_of(db, id, revision, claim.readings_n)?;
+                let origins = library::origins(db, &stored.document.library)?;
+                Ok((stored, origins))
+            })
+            .map_err(because)?;
         let report = stored.report_with(Recording::Everything);
         Ok(Order::to_pack(&Pack {
             job: &stored.document.job,
             library: &stored.document.library,
             report: &report,
+            origins: &origins,
             revision: stored.revision,
             saved_at: stored.saved_at,
             saved_by: &stored.saved_by,

@@ -96,3 +96,11 @@ pub struct Outcome {
     /// What the job comes to, without workings.
     pub report: PackedReport,
 }
+
+impl Outcome {
+    /// What a stored job comes to.
+    pub fn of(stored: Stored, report: Report) -> Self {
+        let Stored { revision, saved_at, saved_by, .. } = stored;
+        Outcome { revision, saved_at, saved_by, report: report.into() }
+    }
+}

@@ -3,6 +3,7 @@
 pub mod accounts;
 pub mod consequences;
 pub mod events;
+pub mod guests;
 pub mod health;
 pub mod job_list;
 pub mod jobs;
@@ -13,6 +14,7 @@ pub mod readings;
 pub mod revisions;
 pub mod roof;
 pub mod session;
+pub mod shown;
 pub mod sums;
 pub mod web;
 

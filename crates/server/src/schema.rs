@@ -11,6 +11,8 @@ diesel::table! {
         password_hash -> Text,
         disabled -> Bool,
         created_at -> Timestamptz,
+        link_until -> Nullable<Timestamptz>,
+        shown -> Jsonb,
     }
 }
 diesel::table! {
@@ -58,6 +60,7 @@ diesel::table! {
         archived_at -> Nullable<Timestamptz>,
         said -> Text,
         kept -> Array<Text>,
+        template -> Bool,
     }
 }
 diesel::table! {
@@ -143,9 +146,32 @@ diesel::table! {
         named_at -> Timestamptz,
     }
 }
+diesel::table! {
+    withdrawals (job_id, reading) {
+        job_id -> Uuid,
+        reading -> Text,
+        withdrawn_at -> Timestamptz,
+        withdrawn_by -> Text,
+        reason -> Text,
+        record_n -> Integer,
+    }
+}
+diesel::table! {
+    seats (account_id, job_id) {
+        account_id -> Uuid,
+        job_id -> Uuid,
+        given_by -> Text,
+        given_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    company (one) { one -> Bool, shown -> Jsonb, }
+}
 diesel::joinable!(sessions -> accounts (account_id));
 diesel::joinable!(packs -> jobs (job_id));
 diesel::joinable!(devices -> accounts (account_id));
-diesel::allow_tables_to_appear_in_same_query!(sessions, accounts, devices);
+diesel::joinable!(seats -> accounts (account_id));
+diesel::allow_tables_to_appear_in_same_query!(sessions, accounts, devices, seats);
+diesel::allow_tables_to_appear_in_same_query!(jobs, seats);
 diesel::allow_tables_to_appear_in_same_query!(packs, jobs, job_revisions, consequences);
 diesel::allow_tables_to_appear_in_same_query!(job_revisions, revision_names);

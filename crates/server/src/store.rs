@@ -3,12 +3,14 @@
 pub mod accounts;
 pub mod attempts;
 pub mod consequences;
+pub mod guests;
 pub mod job_list;
 pub mod jobs;
 pub mod library;
 pub mod packs;
 pub mod revisions;
 pub mod sessions;
+pub mod shown;
 
 use std::time::Duration;
 

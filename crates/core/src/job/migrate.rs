@@ -13,6 +13,7 @@ pub(super) fn migrate(file: &mut Value) -> Result<Vec<String>, String> {
         match file.get("version").and_then(Value::as_u64) {
             Some(1) => from_1(file, &mut changes),
             Some(2) => from_2(file, &mut changes)?,
+            Some(3) => from_3(file),
             Some(v) if v == u64::from(VERSION) => return Ok(changes),
             Some(v) => {
                 return Err(format!(
@@ -78,6 +79,13 @@ fn from_2(file: &mut Value, changes: &mut Vec<String>) -> Result<(), String> {
     let plan = serde_json::to_value(plan).map_err(|e| e.to_string())?;
     job.insert("plan".to_owned(), plan);
     Ok(())
+}
+
+/// Version 3 knew neither customer, contact and time zone nor readings that were withdrawn.
+fn from_3(file: &mut Value) {
+    if let Some(root) = file.as_object_mut() {
+        root.insert("version".to_owned(), json!(4));
+    }
 }
 
 fn rename(

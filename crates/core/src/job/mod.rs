@@ -49,7 +49,7 @@ pub use place::{CircuitKind, Method, Place, RacewayChoice, RacewayKind};
 pub use plan::{Circuit, Device, DeviceKind, End, Leg, Node, NodeKind, Part, Plan, Way};
 pub(crate) use plan_problems::plan_problems;
 pub use read::{MAX_FILE_BYTES, MAX_PLAN_BYTES, Opened, json_schema, read, read_job, read_value};
-pub use records::{Reading, ReadingValues};
+pub use records::{Reading, ReadingValues, Withdrawn};
 pub use references::{Reference, Used};
 pub use roof::{Crossing, FaceMap, FrameRows, FreePaths, MOST_MODULES, Obstruction, Placed, Rails};
 pub use settings::{Confirmed, InverterPlace, KeptSheet, Panel, Settings};
@@ -74,7 +74,20 @@ pub struct Job {
     #[serde(default, skip_serializing_if = "String::is_empty")]
     #[schema(max_length = 300)]
     pub address: String,
-    /// Notes of the planner.
+    /// Who it is for.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    #[schema(max_length = 120)]
+    pub customer: String,
+    /// How the customer is reached.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    #[schema(max_length = 200)]
+    pub contact: String,
+    /// The zone whose clock hangs on the site, by its name in the IANA database; times on paper are
+    /// of it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(max_length = 60)]
+    pub time_zone: Option<String>,
+    /// Notes of the planner; lines stay lines.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     #[schema(max_length = 4000)]
     pub notes: String,
@@ -122,6 +135,9 @@ impl Job {
             name: name.into(),
             school,
             address: String::new(),
+            customer: String::new(),
+            contact: String::new(),
+            time_zone: None,
             notes: String::new(),
             site: Site::default(),
             inverters: Vec::new(),

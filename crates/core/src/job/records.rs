@@ -21,8 +21,26 @@ pub struct Reading {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(max_length = 120)]
     pub brought_by: Option<String>,
+    /// Taken back: it stays on record and counts for nothing.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub withdrawn: Option<Withdrawn>,
     /// What was read.
     pub values: ReadingValues,
+}
+
+/// Why a reading counts for nothing.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Withdrawn {
+    /// When, UTC, as RFC 3339 writes it.
+    #[schema(min_length = 1, max_length = 40, format = DateTime)]
+    pub at: String,
+    /// By whom.
+    #[schema(min_length = 1, max_length = 120)]
+    pub by: String,
+    /// Why.
+    #[schema(min_length = 1, max_length = 200)]
+    pub reason: String,
 }
 
 impl Reading {

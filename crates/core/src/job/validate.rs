@@ -19,6 +19,11 @@ pub fn validate(file: &JobFile) -> Vec<Problem> {
         v.say("/version", format!("version {} is not {VERSION}", file.version), "");
     }
     v.library(&file.library);
+    if let Some(zone) = &file.job.time_zone
+        && zone.parse::<chrono_tz::Tz>().is_err()
+    {
+        v.say("/job/time_zone", format!("no time zone `{zone}`"), "as Europe/Berlin");
+    }
     v.site(file);
     v.references(file);
     v.unique(file.job.inverters.iter().map(|i| &i.id), "/job/inverters", "id");

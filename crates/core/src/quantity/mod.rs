@@ -1,10 +1,12 @@
 //! Typed quantities. Arithmetic that makes no physical sense does not compile: a temperature
 //! and a temperature difference are different types, volts are not added to amps.
 
+mod spelling;
 mod unit;
 
 use std::ops::{Add, Div, Mul, Sub};
 
+pub use spelling::{SPELLINGS, Spelling};
 pub use unit::{FORMATS, Format, Unit};
 
 /// A number with a physical kind.

@@ -12,10 +12,13 @@ use rocket::response::stream::{Event, EventStream};
 use rocket::tokio::select;
 use rocket::tokio::sync::broadcast::{Sender, channel, error::RecvError};
 use rocket::{Shutdown, get};
+use serde::Deserialize;
+use uuid::Uuid;
 
-use crate::guard::{COOKIE, Guarded};
+use crate::guard::{Anybody, COOKIE};
 use crate::problem::ApiError;
-use crate::store::{Store, sessions};
+use crate::store::accounts::Role;
+use crate::store::{Store, guests, sessions};
 
 /// Hands what the database notifies to the browsers of this process. Dropping it ends the thread
 /// that listens and waits for it: no connection is in use while the process ends.
@@ -101,6 +104,17 @@ async fn holds(store: &Store, token: &str) -> bool {
     !matches!(found, Ok(None))
 }
 
+/// Whether news are of a job that an inspector has a seat at, or of none.
+async fn concerns(store: &Store, guest: Uuid, payload: &str) -> bool {
+    #[derive(Deserialize)]
+    struct News {
+        job: Option<Uuid>,
+    }
+    let Ok(news) = serde_json::from_str::<News>(payload) else { return false };
+    let Some(job) = news.job else { return true };
+    store.run(move |db| guests::has_seat(db, guest, job)).await.unwrap_or(false)
+}
+
 /// Says `{"job": id, "revision": n, "what": "saved", "read" or "pack"}` whenever a job was saved or
 /// read or its pack is further on; `{}` where something may have been missed. Ends with the
 /// session.
@@ -113,13 +127,14 @@ async fn holds(store: &Store, token: &str) -> bool {
 )]
 #[get("/events")]
 pub async fn events(
-    signed: Guarded,
+    anybody: Result<Anybody, ApiError>,
     cookies: &CookieJar<'_>,
     events: &State<Events>,
     store: &State<Store>,
     mut end: Shutdown,
 ) -> Result<EventStream![], ApiError> {
-    signed?;
+    let account = anybody?.0;
+    let guest = (account.role == Role::Inspector).then_some(account.id);
     let token = cookies.get(COOKIE).map(|c| c.value().to_owned()).ok_or(ApiError::SignedOut)?;
     let store = Store::clone(store);
     let mut receiver = events.sender.subscribe();
@@ -139,6 +154,11 @@ pub async fn events(
                     continue;
                 }
                 break;
+            }
+            if let Some(guest) = guest
+                && !concerns(&store, guest, &payload).await
+            {
+                continue;
             }
             yield Event::data(payload);
         }

@@ -11,7 +11,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
 use super::{body_json, words};
-use crate::guard::Guarded;
+use crate::guard::{Anybody, Guarded};
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::Store;
 use crate::store::accounts::Role;
@@ -37,6 +37,8 @@ pub struct Ask<'r> {
     waits: Option<bool>,
     /// Those that were put away instead of the others.
     archived: Option<bool>,
+    /// Templates instead of jobs.
+    templates: Option<bool>,
     /// Order.
     #[param(inline)]
     order: Option<JobOrder>,
@@ -52,11 +54,12 @@ pub struct Ask<'r> {
 )]
 #[get("/jobs?<ask..>")]
 pub async fn list(
-    signed: Guarded,
+    anybody: Result<Anybody, ApiError>,
     ask: Ask<'_>,
     store: &State<Store>,
 ) -> Result<Json<JobPage>, ApiError> {
-    signed?;
+    let account = anybody?.0;
+    let seat_of = (account.role == Role::Inspector).then_some(account.id);
     let own = |text: Option<&str>| text.filter(|t| !t.is_empty()).map(str::to_owned);
     let wanted = Wanted {
         words: words(ask.find),
@@ -65,6 +68,8 @@ pub async fn list(
         by: own(ask.by),
         waits: ask.waits.unwrap_or_default(),
         archived: ask.archived.unwrap_or_default(),
+        templates: ask.templates.unwrap_or_default(),
+        seat_of,
         order: ask.order.unwrap_or_default(),
     };
     let page = ask.page.unwrap_or(0);

@@ -22,11 +22,12 @@ use utoipa::ToSchema;
 
 use super::{body_json, body_text};
 use crate::compute::computed;
-use crate::guard::Guarded;
+use crate::guard::{Guarded, Seated};
 use crate::problem::{ApiError, ProblemBody};
 use crate::records::{JobView, Outcome, Stored};
 use crate::store::Store;
 use crate::store::accounts::Role;
+use crate::store::job_list;
 use crate::store::jobs::{self as store_jobs, Save, Saved};
 use crate::store::library::{self as store_library, Origin};
 use crate::timing::{Laps, Timed};
@@ -38,8 +39,19 @@ pub struct NewJob {
     /// Name.
     #[schema(min_length = 1, max_length = 120)]
     pub name: String,
-    /// School of practice.
+    /// School of practice; a template's own where it begins as one.
     pub school: School,
+    /// The template it begins as a copy of.
+    #[serde(default)]
+    pub template: Option<Uuid>,
+    /// Who it is for.
+    #[serde(default)]
+    #[schema(max_length = 120)]
+    pub customer: String,
+    /// The zone whose clock hangs on the site, by its name in the IANA database.
+    #[serde(default)]
+    #[schema(max_length = 60)]
+    pub time_zone: Option<String>,
 }
 
 /// A save: the job over the revision it was edited from.
@@ -72,6 +84,7 @@ pub(super) async fn make(
     file: JobFile,
     account: &crate::store::accounts::Account,
     offered: Library,
+    template: bool,
 ) -> Result<Uuid, ApiError> {
     let (by, id) = (account.name.clone(), account.id);
     let (file, report) = computed(move || {
@@ -85,13 +98,17 @@ pub(super) async fn make(
                 let document = format!("job file {}", file.job.name);
                 let origin = Origin { by: &by, document: &document };
                 store_library::add(db, &offered, origin)?;
-                store_jobs::create(db, &file, &report, &by, Some(id))
+                let made = store_jobs::create(db, &file, &report, &by, Some(id))?;
+                if template {
+                    job_list::mark_template(db, made)?;
+                }
+                Ok(made)
             })
         })
         .await
 }
 
-/// Makes an empty job.
+/// Makes an empty job, or one that begins as a copy of a template.
 #[utoipa::path(
     context_path = "/api",
     tag = "jobs",
@@ -110,12 +127,18 @@ pub async fn create(
     let signed = signed?;
     let account = signed.at_least(Role::Designer)?;
     let new: NewJob = body_json(data).await?;
-    let file = JobFile::new(Job::new(new.name.trim(), new.school), Library::default(), Vec::new());
-    let opened = job::read_value(
-        serde_json::to_value(&file).map_err(|e| ApiError::Internal(e.to_string()))?,
-    )
-    .map_err(ApiError::Invalid)?;
-    let id = make(store, opened.file, account, Library::default()).await?;
+    let (mut job, library) = match new.template {
+        None => (Job::new("", new.school), Library::default()),
+        Some(id) => {
+            let template = store.run(move |db| store_jobs::get(db, id, None)).await?;
+            (template.document.job, template.document.library)
+        }
+    };
+    job.name = new.name.trim().to_owned();
+    job.customer = new.customer.trim().to_owned();
+    job.time_zone = new.time_zone.or(job.time_zone);
+    let file = JobFile::new(job, library, Vec::new());
+    let id = make(store, checked(file)?, account, Library::default(), false).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 
@@ -203,7 +226,7 @@ pub async fn import(
     let brought = |r: Reading| Reading { brought_by: Some(by.clone()), ..r };
     let readings = file.readings.into_iter().map(brought).collect();
     let offered = if offer == Some(true) { offered } else { Library::default() };
-    let id = make(store, JobFile::new(job, library, readings), account, offered).await?;
+    let id = make(store, JobFile::new(job, library, readings), account, offered, false).await?;
     Ok(Json(MadeJob { id, changes }))
 }
 
@@ -230,8 +253,61 @@ pub async fn duplicate(
     let name: String = document.job.name.chars().take(113).collect();
     document.job.name = format!("{name} (copy)");
     let file = JobFile::new(document.job, document.library, Vec::new());
-    let id = make(store, file, account, Library::default()).await?;
+    let id = make(store, file, account, Library::default(), false).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
+}
+
+/// A template to be made.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewTemplate {
+    /// What the template is called.
+    #[schema(min_length = 1, max_length = 120)]
+    pub name: String,
+}
+
+/// Makes a template of a job: a copy without what belongs to one site alone, customer, contact,
+/// address, serial numbers and readings.
+#[utoipa::path(
+    context_path = "/api",
+    tag = "jobs",
+    params(("id" = Uuid, Path)),
+    request_body = NewTemplate,
+    responses(
+        (status = 200, body = MadeJob),
+        (status = 404, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
+#[post("/jobs/<id>/template", data = "<data>")]
+pub async fn template(
+    signed: Guarded,
+    id: Uuid,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<MadeJob>, ApiError> {
+    let signed = signed?;
+    let account = signed.at_least(Role::Designer)?;
+    let new: NewTemplate = body_json(data).await?;
+    let Document { mut job, library } =
+        store.run(move |db| store_jobs::get(db, id, None)).await?.document;
+    job.name = new.name.trim().to_owned();
+    for own in [&mut job.customer, &mut job.contact, &mut job.address] {
+        own.clear();
+    }
+    for module in job.roof.values_mut().flat_map(|face| face.modules.values_mut()) {
+        module.serial = None;
+    }
+    let file = JobFile::new(job, library, Vec::new());
+    let opened = checked(file)?;
+    let id = make(store, opened, account, Library::default(), true).await?;
+    Ok(Json(MadeJob { id, changes: Vec::new() }))
+}
+
+/// A file that holds against its own schema and rules.
+fn checked(file: JobFile) -> Result<JobFile, ApiError> {
+    let value = serde_json::to_value(&file).map_err(|e| ApiError::Internal(e.to_string()))?;
+    Ok(job::read_value(value).map_err(ApiError::Invalid)?.file)
 }
 
 /// A job as it stands.
@@ -246,11 +322,11 @@ pub async fn duplicate(
 )]
 #[get("/jobs/<id>")]
 pub async fn read(
-    signed: Guarded,
+    seated: Result<Seated, ApiError>,
     id: Uuid,
     store: &State<Store>,
 ) -> Result<Json<JobView>, ApiError> {
-    signed?;
+    seated?;
     let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
     viewed(stored).await
 }
@@ -384,11 +460,11 @@ pub(crate) fn file_name(job: &str, ending: &str) -> String {
 )]
 #[get("/jobs/<id>/export")]
 pub async fn export(
-    signed: Guarded,
+    seated: Result<Seated, ApiError>,
     id: Uuid,
     store: &State<Store>,
 ) -> Result<Attachment<String>, ApiError> {
-    signed?;
+    seated?;
     let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
     let name = file_name(&stored.document.job.name, "heliant.json");
     Ok(Attachment {

@@ -10,7 +10,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::jobs::{Attachment, file_name};
-use crate::guard::Guarded;
+use crate::guard::Seated;
 use crate::press::{Press, Readiness};
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::Store;
@@ -43,12 +43,12 @@ async fn viewed(store: &Store, press: &Press, id: Uuid) -> Result<Json<PackView>
 )]
 #[get("/jobs/<id>/pack")]
 pub async fn state(
-    signed: Guarded,
+    seated: Result<Seated, ApiError>,
     id: Uuid,
     store: &State<Store>,
     press: &State<Press>,
 ) -> Result<Json<PackView>, ApiError> {
-    signed?;
+    seated?;
     viewed(store, press, id).await
 }
 
@@ -66,12 +66,12 @@ pub async fn state(
 )]
 #[post("/jobs/<id>/pack")]
 pub async fn ask(
-    signed: Guarded,
+    seated: Result<Seated, ApiError>,
     id: Uuid,
     store: &State<Store>,
     press: &State<Press>,
 ) -> Result<Json<PackView>, ApiError> {
-    let account = signed?.0;
+    let account = seated?.0;
     let edition = press.settings().edition();
     store.run(move |db| packs::ask(db, id, &account, &edition)).await?;
     press.nudge();
@@ -87,8 +87,12 @@ pub async fn ask(
     responses((status = 204), (status = 404, body = ProblemBody)),
 )]
 #[delete("/jobs/<id>/pack")]
-pub async fn cancel(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<Status, ApiError> {
-    let account = signed?.0;
+pub async fn cancel(
+    seated: Result<Seated, ApiError>,
+    id: Uuid,
+    store: &State<Store>,
+) -> Result<Status, ApiError> {
+    let account = seated?.0;
     let anyones = account.role >= Role::Designer;
     if store.run(move |db| packs::cancel(db, id, account.id, anyones)).await? {
         Ok(Status::NoContent)
@@ -111,12 +115,12 @@ pub async fn cancel(signed: Guarded, id: Uuid, store: &State<Store>) -> Result<S
 )]
 #[get("/jobs/<id>/pack.pdf")]
 pub async fn pack(
-    signed: Guarded,
+    seated: Result<Seated, ApiError>,
     id: Uuid,
     store: &State<Store>,
     press: &State<Press>,
 ) -> Result<Attachment<Vec<u8>>, ApiError> {
-    signed?;
+    seated?;
     let edition = press.settings().edition();
     let (name, body) = store.run(move |db| packs::pdf(db, id, &edition)).await?;
     let body = body.ok_or(ApiError::NotSetYet)?;

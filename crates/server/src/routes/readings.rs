@@ -8,16 +8,19 @@ use rocket::data::Data;
 use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
 use rocket::{get, post};
+use serde::Deserialize;
+use utoipa::ToSchema;
 
 use super::body_json;
 use super::jobs::TRIES;
 use crate::compute::computed;
-use crate::guard::Guarded;
+use crate::guard::{Guarded, Seated};
 use crate::packed::ReadingPage;
 use crate::problem::{ApiError, ProblemBody};
 use crate::records::{Outcome, Stored};
+use crate::store::Store;
 use crate::store::accounts::Role;
-use crate::store::{Store, jobs as store_jobs};
+use crate::store::jobs::{self as store_jobs, Record};
 
 /// Checks the values against the published schema, as part of the job they belong to.
 fn validated(stored: &Stored, values: &ReadingValues) -> Result<(), ApiError> {
@@ -35,6 +38,7 @@ fn validated(stored: &Stored, values: &ReadingValues) -> Result<(), ApiError> {
         at: "2026-01-01T00:00:00Z".to_owned(),
         by: "x".to_owned(),
         brought_by: None,
+        withdrawn: None,
         values: values.clone(),
     };
     let file =
@@ -60,12 +64,12 @@ fn validated(stored: &Stored, values: &ReadingValues) -> Result<(), ApiError> {
 )]
 #[post("/jobs/<id>/readings/preview", data = "<data>")]
 pub async fn preview(
-    signed: Guarded,
+    seated: Result<Seated, ApiError>,
     id: Uuid,
     data: Data<'_>,
     store: &State<Store>,
 ) -> Result<Json<Preview>, ApiError> {
-    signed?;
+    seated?;
     let values: ReadingValues = body_json(data).await?;
     let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
     computed(move || {
@@ -94,12 +98,12 @@ pub async fn preview(
 )]
 #[get("/jobs/<id>/readings?<page>")]
 pub async fn list(
-    signed: Guarded,
+    seated: Result<Seated, ApiError>,
     id: Uuid,
     page: Option<usize>,
     store: &State<Store>,
 ) -> Result<Json<ReadingPage>, ApiError> {
-    signed?;
+    seated?;
     let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
     let page = computed(move || ReadingPage::of(stored.report(), page.unwrap_or(0)));
     Ok(Json(page.await?))
@@ -116,12 +120,12 @@ pub async fn list(
 )]
 #[post("/jobs/<id>/readings/running", data = "<data>")]
 pub async fn running(
-    signed: Guarded,
+    seated: Result<Seated, ApiError>,
     id: Uuid,
     data: Data<'_>,
     store: &State<Store>,
 ) -> Result<Json<Running>, ApiError> {
-    signed?;
+    seated?;
     let ask: RunningAsk = body_json(data).await?;
     let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
     computed(move || {
@@ -195,54 +199,93 @@ pub async fn add(
     let account_id = account.id;
     let key = key.unwrap_or_else(Uuid::new_v4);
     let reading = store_jobs::new_reading(values, &account.name, key, taken(at)?);
+    let of = store.run(move |db| store_jobs::job_of_reading(db, key)).await?;
+    if of.is_some_and(|job| job != id) {
+        return Err(ApiError::invalid("/key", "is a reading of another job", "a new key"));
+    }
+    recorded(store, id, Record::Taken { reading, key, entered_by: account_id }).await
+}
+
+/// Why a reading is withdrawn.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Withdraw {
+    /// Why.
+    #[schema(min_length = 1, max_length = 200)]
+    pub reason: String,
+}
+
+/// Withdraws a reading: it stays on record, with who, when and why, and counts for nothing.
+#[utoipa::path(
+    operation_id = "withdraw_reading",
+    context_path = "/api",
+    tag = "readings",
+    params(("id" = Uuid, Path), ("reading" = String, Path)),
+    request_body = Withdraw,
+    responses(
+        (status = 200, body = Outcome),
+        (status = 404, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
+#[post("/jobs/<id>/readings/<reading>/withdraw", data = "<data>")]
+pub async fn withdraw(
+    signed: Guarded,
+    id: Uuid,
+    reading: &str,
+    data: Data<'_>,
+    store: &State<Store>,
+) -> Result<Json<Outcome>, ApiError> {
+    let signed = signed?;
+    let by = signed.at_least(Role::Field)?.name.clone();
+    let asked: Withdraw = body_json(data).await?;
+    let reason = asked.reason.trim().to_owned();
+    if !(1..=200).contains(&reason.chars().count()) {
+        let hint = "say in a few words why it does not count, 200 characters at most";
+        return Err(ApiError::invalid("/reason", "is empty or too long", hint));
+    }
+    recorded(
+        store,
+        id,
+        Record::Withdrawn { reading: reading.to_owned(), by, reason, at: Utc::now() },
+    )
+    .await
+}
+
+/// Keeps a record of readings, however often others come before; once however often it is sent.
+async fn recorded(store: &Store, id: Uuid, record: Record) -> Result<Json<Outcome>, ApiError> {
     for _ in 0..TRIES {
-        let reading = reading.clone();
-        let (mut stored, known) = store
-            .run(move |db| {
-                Ok((store_jobs::get(db, id, None)?, store_jobs::job_of_reading(db, key)?))
-            })
-            .await?;
-        match known {
+        let record = record.clone();
+        let mut stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
+        if record.is_in(&stored.readings) {
             // It came through before, and only the answer was lost.
-            Some(job) if job == id => return outcome(stored).await,
-            Some(_) => {
-                return Err(ApiError::invalid("/key", "is a reading of another job", "a new key"));
-            }
-            None => {}
+            let report = computed(move || (stored.report(), stored)).await?;
+            return Ok(Json(Outcome::of(report.1, report.0)));
         }
-        if stored.readings.len() >= MOST_READINGS {
+        let full = stored.readings.len() >= MOST_READINGS;
+        if full && matches!(record, Record::Taken { .. }) {
             let hint = "copy the job and read on there: the copy begins without readings";
             let text = format!("the job holds {MOST_READINGS} readings, as many as its file may");
             return Err(ApiError::invalid("", text, hint));
         }
-        let (stored, report) = computed(move || {
-            validated(&stored, &reading.values)?;
-            stored.readings.push(reading);
+        let (stored, report, record) = computed(move || {
+            if let Record::Taken { reading, .. } = &record {
+                validated(&stored, &reading.values)?;
+            }
+            record.put_into(&mut stored.readings)?;
             let report = stored.report();
-            Ok::<_, ApiError>((stored, report))
+            Ok::<_, ApiError>((stored, report, record))
         })
         .await??;
         let (kept, stored, report) = store
             .run(move |db| {
-                let kept = store_jobs::add_reading(db, &stored, &report, key, account_id)?;
+                let kept = store_jobs::record(db, &stored, &report, &record)?;
                 Ok((kept, stored, report))
             })
             .await?;
         if kept {
-            let Stored { revision, saved_at, saved_by, .. } = stored;
-            let report = report.into();
-            return Ok(Json(Outcome { revision, saved_at, saved_by, report }));
+            return Ok(Json(Outcome::of(stored, report)));
         }
     }
     Err(ApiError::Busy)
-}
-
-/// What a job comes to as it stands.
-async fn outcome(stored: Stored) -> Result<Json<Outcome>, ApiError> {
-    let done = computed(move || {
-        let report = stored.report().into();
-        let Stored { revision, saved_at, saved_by, .. } = stored;
-        Outcome { revision, saved_at, saved_by, report }
-    });
-    Ok(Json(done.await?))
 }

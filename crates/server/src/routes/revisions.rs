@@ -12,7 +12,7 @@ use utoipa::ToSchema;
 use super::body_json;
 use super::jobs::viewed;
 use crate::compute::computed;
-use crate::guard::Guarded;
+use crate::guard::{Guarded, Seated};
 use crate::problem::{ApiError, ProblemBody};
 use crate::records::{JobView, Stored};
 use crate::store::Store;
@@ -33,12 +33,12 @@ use crate::store::revisions::{self as store_revisions, RevisionLine};
 )]
 #[get("/jobs/<id>/revisions?<before>")]
 pub async fn revisions(
-    signed: Guarded,
+    seated: Result<Seated, ApiError>,
     id: Uuid,
     before: Option<i32>,
     store: &State<Store>,
 ) -> Result<Json<Vec<RevisionLine>>, ApiError> {
-    signed?;
+    seated?;
     Ok(Json(store.run(move |db| store_revisions::list(db, id, before)).await?))
 }
 
@@ -103,13 +103,13 @@ pub async fn name(
 )]
 #[get("/jobs/<id>/revisions/<revision>/compare/<other>")]
 pub async fn compare_with(
-    signed: Guarded,
+    seated: Result<Seated, ApiError>,
     id: Uuid,
     revision: i32,
     other: i32,
     store: &State<Store>,
 ) -> Result<Json<Compared>, ApiError> {
-    signed?;
+    seated?;
     let both = store.run(move |db| {
         let one = store_jobs::get(db, id, Some(revision))?;
         Ok((one.document, store_jobs::get(db, id, Some(other))?))
@@ -130,12 +130,12 @@ pub async fn compare_with(
 )]
 #[get("/jobs/<id>/revisions/<revision>")]
 pub async fn revision(
-    signed: Guarded,
+    seated: Result<Seated, ApiError>,
     id: Uuid,
     revision: i32,
     store: &State<Store>,
 ) -> Result<Json<JobView>, ApiError> {
-    signed?;
+    seated?;
     let stored = store.run(move |db| store_jobs::get(db, id, Some(revision))).await?;
     viewed(stored).await
 }
@@ -159,14 +159,14 @@ pub async fn revision(
 )]
 #[get("/jobs/<id>/revisions/<revision>/workings?<stage>&<subject>")]
 pub async fn workings(
-    signed: Guarded,
+    seated: Result<Seated, ApiError>,
     id: Uuid,
     revision: i32,
     stage: Option<&str>,
     subject: Option<&str>,
     store: &State<Store>,
 ) -> Result<Json<Vec<Figure>>, ApiError> {
-    signed?;
+    seated?;
     let recording = asked(stage, subject)?;
     let stored = store.run(move |db| store_jobs::get(db, id, Some(revision))).await?;
     let Stored { document, readings, .. } = stored;

@@ -19,7 +19,7 @@ use utoipa::ToSchema;
 use super::jobs::{Attachment, file_name, parse_plan};
 use super::{body_text, parsed};
 use crate::compute::computed;
-use crate::guard::Guarded;
+use crate::guard::{Guarded, Seated};
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::Store;
 use crate::store::jobs::{self as store_jobs, SerialElsewhere};
@@ -202,12 +202,12 @@ pub async fn serials(
 )]
 #[get("/jobs/<id>/roof/<format>")]
 pub async fn drawing(
-    signed: Guarded,
+    seated: Result<Seated, ApiError>,
     id: Uuid,
     format: &str,
     store: &State<Store>,
 ) -> Result<Attachment<String>, ApiError> {
-    signed?;
+    seated?;
     let (written, content_type) = match format {
         "svg" => (Some(RoofFormat::Svg), ContentType::SVG),
         "dxf" => (Some(RoofFormat::Dxf), ContentType::new("image", "vnd.dxf")),

@@ -15,7 +15,7 @@ use utoipa::ToSchema;
 
 use super::body_json;
 use crate::Settings;
-use crate::guard::{COOKIE, Caller, DEVICE, Guarded};
+use crate::guard::{Anybody, COOKIE, Caller, DEVICE};
 use crate::hashing::Hasher;
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::Store;
@@ -71,15 +71,19 @@ pub async fn sign_in(
     let (token, device) = store
         .run(move |db| Ok((sessions::open(db, id)?, sessions::know(db, id, device.as_deref())?)))
         .await?;
-    let secure = settings.secure_cookies;
-    cookies.add(cookie(COOKIE, token, SESSION_DAYS, "/", secure));
+    cookies.add(session_cookie(token, SESSION_DAYS, settings));
     // Only signing in asks for the device.
-    cookies.add(cookie(DEVICE, device, DEVICE_DAYS, "/api/session", secure));
+    cookies.add(cookie(DEVICE, device, DEVICE_DAYS, "/api/session", settings.secure_cookies));
     Ok(Json(account))
 }
 
 fn value(cookies: &CookieJar<'_>, name: &str) -> Option<String> {
     cookies.get(name).map(|c| c.value().to_owned())
+}
+
+/// The cookie of a session.
+pub(super) fn session_cookie(token: String, days: i64, settings: &Settings) -> Cookie<'static> {
+    cookie(COOKIE, token, days, "/", settings.secure_cookies)
 }
 
 fn cookie(
@@ -143,8 +147,8 @@ async fn checked(
     ),
 )]
 #[get("/session")]
-pub async fn who(signed: Guarded) -> Result<Json<Account>, ApiError> {
-    Ok(Json(signed?.0))
+pub async fn who(anybody: Result<Anybody, ApiError>) -> Result<Json<Account>, ApiError> {
+    Ok(Json(anybody?.0))
 }
 
 /// Signs out: ends the session and takes the cookie back.
@@ -198,14 +202,14 @@ pub(super) fn acceptable(path: &str, password: &str) -> Result<(), Problem> {
 )]
 #[put("/session/password", data = "<data>")]
 pub async fn change_password(
-    signed: Guarded,
+    anybody: Result<Anybody, ApiError>,
     caller: Result<Caller, ApiError>,
     data: Data<'_>,
     cookies: &CookieJar<'_>,
     store: &State<Store>,
     hasher: &State<Hasher>,
 ) -> Result<Status, ApiError> {
-    let account = signed?.0;
+    let account = anybody?.0;
     let caller = caller?;
     let body: ChangePassword = body_json(data).await?;
     acceptable("/new", &body.new).map_err(|p| ApiError::Invalid(vec![p]))?;

@@ -96,7 +96,7 @@ pub async fn into_job(
     let sum = find(name, x.school)?;
     let file =
         computed(move || sums::into_job(sum, &x.inputs)).await?.map_err(ApiError::Invalid)?;
-    let id = make(store, file, account, Library::default()).await?;
+    let id = make(store, file, account, Library::default(), false).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 

@@ -20,6 +20,8 @@ pub const MOST_NAME: usize = 120;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Role {
+    /// From outside the company: reads the jobs given, and nothing else.
+    Inspector,
     /// Reads.
     Viewer,
     /// Reads and adds readings.
@@ -33,6 +35,7 @@ pub enum Role {
 impl Role {
     fn word(self) -> &'static str {
         match self {
+            Role::Inspector => "inspector",
             Role::Viewer => "viewer",
             Role::Field => "field",
             Role::Designer => "designer",
@@ -41,7 +44,7 @@ impl Role {
     }
 
     fn parse(word: &str) -> Result<Role, ApiError> {
-        [Role::Viewer, Role::Field, Role::Designer, Role::Owner]
+        [Role::Inspector, Role::Viewer, Role::Field, Role::Designer, Role::Owner]
             .into_iter()
             .find(|r| r.word() == word)
             .ok_or_else(|| ApiError::Internal(format!("role `{word}` in the database")))
@@ -125,7 +128,11 @@ pub fn create(db: &mut PgConnection, new: &NewAccount) -> Result<Option<Account>
 /// # Errors
 /// Of the database.
 pub fn list(db: &mut PgConnection) -> Result<Vec<Account>, ApiError> {
-    let rows = accounts::table.order(accounts::name).select(AccountRow::as_select()).load(db)?;
+    let rows = accounts::table
+        .filter(accounts::link_until.is_null())
+        .order(accounts::name)
+        .select(AccountRow::as_select())
+        .load(db)?;
     rows.into_iter().map(AccountRow::account).collect()
 }
 
@@ -149,7 +156,8 @@ pub fn change(
         if owners == [id] && (disabled || role != Role::Owner) {
             return Err(ApiError::Forbidden { needs: "another owner first: this is the last one" });
         }
-        let row = diesel::update(accounts::table.find(id))
+        let person = accounts::table.find(id).filter(accounts::link_until.is_null());
+        let row = diesel::update(person)
             .set((accounts::role.eq(role.word()), accounts::disabled.eq(disabled)))
             .returning(AccountRow::as_returning())
             .get_result(db)
@@ -176,7 +184,7 @@ pub fn any(db: &mut PgConnection) -> Result<bool, ApiError> {
 /// Of the database.
 pub fn by_name(db: &mut PgConnection, name: &str) -> Result<Option<(Account, String)>, ApiError> {
     let found: Option<(AccountRow, String)> = accounts::table
-        .filter(accounts::sign_in.eq(name))
+        .filter(accounts::sign_in.eq(name).and(accounts::link_until.is_null()))
         .select((AccountRow::as_select(), accounts::password_hash))
         .first(db)
         .optional()?;
@@ -188,6 +196,7 @@ pub fn by_name(db: &mut PgConnection, name: &str) -> Result<Option<(Account, Str
 /// # Errors
 /// Where there is none.
 pub fn get(db: &mut PgConnection, id: Uuid) -> Result<Account, ApiError> {
-    let row = accounts::table.find(id).select(AccountRow::as_select()).first(db).optional()?;
+    let person = accounts::table.find(id).filter(accounts::link_until.is_null());
+    let row = person.select(AccountRow::as_select()).first(db).optional()?;
     row.ok_or(ApiError::NotFound("account"))?.account()
 }

@@ -2,6 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use diesel::dsl::sql;
+use diesel::expression::SqlLiteral;
 use diesel::pg::Pg;
 use diesel::prelude::*;
 use diesel::sql_types::{Bool, Text};
@@ -12,28 +13,14 @@ use serde_json::Value as Json;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::holding;
 use super::jobs::{news, notify};
-use super::{holding, lock};
 use crate::problem::ApiError;
-use crate::schema::{job_revisions, jobs, readings, revision_names};
-
-#[derive(Queryable, Selectable)]
-#[diesel(table_name = jobs)]
-struct JobRow {
-    id: Uuid,
-    name: String,
-    school: String,
-    revision: i32,
-    verdict: String,
-    counts: Json,
-    created_at: DateTime<Utc>,
-    updated_at: DateTime<Utc>,
-    updated_by: String,
-    archived_at: Option<DateTime<Utc>>,
-}
+use crate::schema::{job_revisions, jobs, readings, revision_names, seats, withdrawals};
 
 /// A line of the list of jobs.
-#[derive(Clone, Debug, Serialize, ToSchema)]
+#[derive(Clone, Debug, Serialize, ToSchema, Queryable, Selectable)]
+#[diesel(table_name = jobs)]
 pub struct JobLine {
     /// Id.
     pub id: Uuid,
@@ -54,10 +41,14 @@ pub struct JobLine {
     pub updated_at: DateTime<Utc>,
     /// By whom.
     pub updated_by: String,
+    /// It is a template: jobs begin as copies of it.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub template: bool,
     /// When it was put away.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub archived_at: Option<DateTime<Utc>>,
     /// It holds an older revision of a data sheet, and nobody has decided about the newer one.
+    #[diesel(select_expression = sql::<Bool>(WAITS), select_expression_type = SqlLiteral<Bool>)]
     pub waits: bool,
 }
 
@@ -89,6 +80,10 @@ pub struct Wanted {
     pub waits: bool,
     /// Those that were put away instead of the others.
     pub archived: bool,
+    /// Templates instead of jobs.
+    pub templates: bool,
+    /// Only those at which this account has a seat.
+    pub seat_of: Option<Uuid>,
     /// Order.
     pub order: JobOrder,
 }
@@ -122,10 +117,22 @@ const WAITS: &str = "EXISTS (SELECT FROM unnest(jobs.sheets) AS held \
 /// # Errors
 /// Of the database.
 pub fn list(db: &mut PgConnection, wanted: &Wanted, page: u32) -> Result<JobPage, ApiError> {
-    let side = || match wanted.archived {
-        true => jobs::table.filter(jobs::archived_at.is_not_null()).into_boxed::<Pg>(),
-        false => jobs::table.filter(jobs::archived_at.is_null()).into_boxed::<Pg>(),
-    };
+    let side =
+        || {
+            let all = jobs::table.into_boxed::<Pg>();
+            let shelf = match (wanted.archived, wanted.templates) {
+                (true, _) => all.filter(jobs::archived_at.is_not_null()),
+                (_, templates) => {
+                    all.filter(jobs::archived_at.is_null()).filter(jobs::template.eq(templates))
+                }
+            };
+            match wanted.seat_of {
+                None => shelf,
+                Some(account) => shelf.filter(jobs::id.eq_any(
+                    seats::table.filter(seats::account_id.eq(account)).select(seats::job_id),
+                )),
+            }
+        };
     let found = || {
         let mut query = side();
         for word in &wanted.words {
@@ -154,27 +161,14 @@ pub fn list(db: &mut PgConnection, wanted: &Wanted, page: u32) -> Result<JobPage
              jobs.updated_at DESC",
         )),
     };
-    let rows: Vec<(JobRow, bool)> = sorted
+    let jobs = sorted
         .then_order_by(jobs::id)
         .offset(i64::from(page) * PAGE)
         .limit(PAGE)
-        .select((JobRow::as_select(), sql::<Bool>(WAITS)))
+        .select(JobLine::as_select())
         .load(db)?;
-    let line = |(row, waits): (JobRow, bool)| JobLine {
-        id: row.id,
-        name: row.name,
-        school: row.school,
-        revision: row.revision,
-        verdict: row.verdict,
-        counts: row.counts,
-        created_at: row.created_at,
-        updated_at: row.updated_at,
-        updated_by: row.updated_by,
-        archived_at: row.archived_at,
-        waits,
-    };
     Ok(JobPage {
-        jobs: rows.into_iter().map(line).collect(),
+        jobs,
         found_n: found().count().get_result(db)?,
         all_n: side().count().get_result(db)?,
         people: side()
@@ -196,15 +190,21 @@ pub fn archive(db: &mut PgConnection, id: Uuid, archived: bool) -> Result<(), Ap
     if done == 0 { Err(ApiError::NotFound("job")) } else { Ok(()) }
 }
 
+/// Makes a template of a job.
+///
+/// # Errors
+/// Of the database.
+pub fn mark_template(db: &mut PgConnection, id: Uuid) -> Result<(), ApiError> {
+    diesel::update(jobs::table.find(id)).set(jobs::template.eq(true)).execute(db)?;
+    Ok(())
+}
+
 /// Deletes a job with everything of it, for good: where `name` is what it is called.
 ///
 /// # Errors
 /// Where there is no such job, or it is called otherwise.
 pub fn delete(db: &mut PgConnection, id: Uuid, name: &str) -> Result<(), ApiError> {
-    /// Of the locks, those of jobs that are deleted.
-    const DELETING: i64 = 0x676f_6e65;
     db.transaction(|db| {
-        lock(db, DELETING, &id.to_string())?;
         let found = jobs::table.find(id).select((jobs::name, jobs::revision)).for_update();
         let (called, revision): (String, i32) =
             found.first(db).optional()?.ok_or(ApiError::NotFound("job"))?;
@@ -220,6 +220,7 @@ pub fn delete(db: &mut PgConnection, id: Uuid, name: &str) -> Result<(), ApiErro
             .bind::<Text, _>(id.to_string())
             .execute(db)?;
         diesel::delete(revision_names::table.filter(revision_names::job_id.eq(id))).execute(db)?;
+        diesel::delete(withdrawals::table.filter(withdrawals::job_id.eq(id))).execute(db)?;
         diesel::delete(readings::table.filter(readings::job_id.eq(id))).execute(db)?;
         diesel::delete(job_revisions::table.filter(job_revisions::job_id.eq(id))).execute(db)?;
         diesel::delete(jobs::table.find(id)).execute(db)?;

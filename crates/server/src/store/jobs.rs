@@ -1,12 +1,15 @@
 //! Jobs: every save is a revision, whole or not at all; readings are only ever added. Nothing is
 //! computed here: what a job comes to is handed in, and kept only where it is still the job's.
 
+use std::collections::HashMap;
+
 use chrono::{DateTime, SecondsFormat, Utc};
 use diesel::prelude::*;
 use diesel::sql_types::{Array, Integer, Jsonb, Nullable, Text, Timestamptz, Uuid as SqlUuid};
 use heliant_core::evaluate::Report;
 use heliant_core::job::{
-    Document, Job, JobFile, Reading, ReadingValues, stored as read_stored, stored_reading,
+    Document, Job, JobFile, Reading, ReadingValues, Withdrawn, stored as read_stored,
+    stored_reading,
 };
 use heliant_core::library::{DataSheet, Library, SheetKind};
 use heliant_core::school::School;
@@ -18,7 +21,7 @@ use uuid::Uuid;
 use super::{version_of, written};
 use crate::problem::ApiError;
 use crate::records::Stored;
-use crate::schema::{job_revisions, jobs, readings};
+use crate::schema::{job_revisions, jobs, readings, withdrawals};
 
 fn school_word(school: School) -> &'static str {
     match school {
@@ -31,8 +34,10 @@ fn as_json(value: &impl Serialize) -> Result<Json, ApiError> {
     serde_json::to_value(value).map_err(|e| ApiError::Internal(e.to_string()))
 }
 
+/// Records of readings: each that was taken, and each that was withdrawn.
 fn count(readings: &[Reading]) -> i32 {
-    i32::try_from(readings.len()).unwrap_or(i32::MAX)
+    let withdrawn_n = readings.iter().filter(|r| r.withdrawn.is_some()).count();
+    i32::try_from(readings.len() + withdrawn_n).unwrap_or(i32::MAX)
 }
 
 /// The serial numbers on a job's roof map.
@@ -41,9 +46,11 @@ fn serials(job: &Job) -> Vec<String> {
     modules.filter_map(|m| m.serial.clone()).collect()
 }
 
-/// What is looked through for words in the list: name, address and notes.
+/// What is looked through for words in the list: name, address, customer, contact and notes.
 fn said(job: &Job) -> String {
-    [&job.name, &job.address, &job.notes].map(String::as_str).join("\n")
+    [&job.name, &job.address, &job.customer, &job.contact, &job.notes]
+        .map(String::as_str)
+        .join("\n")
 }
 
 /// The newer revisions of data sheets that were decided against, as `jobs.kept` has them.
@@ -191,8 +198,26 @@ pub fn readings_of(db: &mut PgConnection, id: Uuid) -> Result<Vec<Reading>, ApiE
         .order(readings::seq)
         .select((readings::version, readings::reading))
         .load(db)?;
-    let read = |(version, reading)| stored_reading(version_of(version), reading);
-    Ok(rows.into_iter().map(read).collect::<Result<_, _>>()?)
+    let taken_back: Vec<(String, DateTime<Utc>, String, String)> = withdrawals::table
+        .filter(withdrawals::job_id.eq(id))
+        .select((
+            withdrawals::reading,
+            withdrawals::withdrawn_at,
+            withdrawals::withdrawn_by,
+            withdrawals::reason,
+        ))
+        .load(db)?;
+    let mut taken_back: HashMap<String, Withdrawn> = taken_back
+        .into_iter()
+        .map(|(id, at, by, reason)| (id, Withdrawn { at: moment(at), by, reason }))
+        .collect();
+    let read = |(version, reading)| {
+        let mut reading = stored_reading(version_of(version), reading)?;
+        // One that was withdrawn before it came with a file says so itself.
+        reading.withdrawn = reading.withdrawn.or(taken_back.remove(reading.id.as_str()));
+        Ok(reading)
+    };
+    rows.into_iter().map(read).collect()
 }
 
 /// A job as it stands, or as it stood at a revision (with all readings since).
@@ -226,6 +251,30 @@ pub fn get(db: &mut PgConnection, id: Uuid, revision: Option<i32>) -> Result<Sto
         document: read_stored(version_of(version), document)?,
         readings: readings_of(db, id)?,
     })
+}
+
+/// A job as it stood at a revision, with the first `records` records of its readings.
+///
+/// # Errors
+/// As [`get`].
+pub fn get_as_of(
+    db: &mut PgConnection,
+    id: Uuid,
+    revision: i32,
+    records: i32,
+) -> Result<Stored, ApiError> {
+    let mut stored = get(db, id, Some(revision))?;
+    let later: Vec<String> = withdrawals::table
+        .filter(withdrawals::job_id.eq(id).and(withdrawals::record_n.gt(records)))
+        .select(withdrawals::reading)
+        .load(db)?;
+    for reading in &mut stored.readings {
+        if later.iter().any(|id| id == reading.id.as_str()) {
+            reading.withdrawn = None;
+        }
+    }
+    while count(&stored.readings) > records && stored.readings.pop().is_some() {}
+    Ok(stored)
 }
 
 /// A job to be saved, with what it comes to: put together without a connection.
@@ -353,10 +402,15 @@ pub fn save(db: &mut PgConnection, save: &Save) -> Result<Saved, ApiError> {
     }
 }
 
+/// A moment as records write it.
+pub fn moment(at: DateTime<Utc>) -> String {
+    at.to_rfc3339_opts(SecondsFormat::Secs, true)
+}
+
 /// A reading as it will be kept.
 pub fn new_reading(values: ReadingValues, by: &str, key: Uuid, at: DateTime<Utc>) -> Reading {
-    let at = at.to_rfc3339_opts(SecondsFormat::Secs, true);
-    Reading { id: key.to_string().into(), at, by: by.to_owned(), brought_by: None, values }
+    let (id, by) = (key.to_string().into(), by.to_owned());
+    Reading { id, at: moment(at), by, brought_by: None, withdrawn: None, values }
 }
 
 /// The job a reading is of.
@@ -367,37 +421,122 @@ pub fn job_of_reading(db: &mut PgConnection, key: Uuid) -> Result<Option<Uuid>, 
     Ok(readings::table.find(key).select(readings::job_id).first(db).optional()?)
 }
 
-/// Adds a reading, with the report of the job that holds it already (`stored`, the reading the
-/// last). Says whether the job was still as it was computed: where not, nothing is written.
+/// What is recorded of readings: one that was taken, or that one counts for nothing.
+#[derive(Clone, Debug)]
+pub enum Record {
+    /// Taken, under this key, entered by this account.
+    Taken {
+        /// The reading.
+        reading: Reading,
+        /// Its key.
+        key: Uuid,
+        /// Who entered it.
+        entered_by: Uuid,
+    },
+    /// Withdrawn.
+    Withdrawn {
+        /// Which reading, by its id in the job.
+        reading: String,
+        /// By whom.
+        by: String,
+        /// Why.
+        reason: String,
+        /// When.
+        at: DateTime<Utc>,
+    },
+}
+
+impl Record {
+    fn by(&self) -> &str {
+        match self {
+            Record::Taken { reading, .. } => &reading.by,
+            Record::Withdrawn { by, .. } => by,
+        }
+    }
+
+    /// Whether the readings hold it already.
+    pub fn is_in(&self, readings: &[Reading]) -> bool {
+        match self {
+            Record::Taken { reading, .. } => found(readings, reading.id.as_str()).is_some(),
+            Record::Withdrawn { reading, .. } => {
+                found(readings, reading).is_some_and(|i| readings[i].withdrawn.is_some())
+            }
+        }
+    }
+
+    /// The readings with it.
+    ///
+    /// # Errors
+    /// Where what is to be withdrawn is not among them.
+    pub fn put_into(&self, readings: &mut Vec<Reading>) -> Result<(), ApiError> {
+        match self {
+            Record::Taken { reading, .. } => readings.push(reading.clone()),
+            Record::Withdrawn { reading, by, reason, at } => {
+                let i = found(readings, reading).ok_or(ApiError::NotFound("reading"))?;
+                let (by, reason) = (by.clone(), reason.clone());
+                readings[i].withdrawn = Some(Withdrawn { at: moment(*at), by, reason });
+            }
+        }
+        Ok(())
+    }
+
+    /// Writes it for a job that holds it already.
+    fn write(&self, db: &mut PgConnection, stored: &Stored) -> Result<(), ApiError> {
+        let job = stored.id;
+        match self {
+            Record::Taken { reading, key, entered_by } => {
+                add_reading_row(db, job, *key, reading, Some(*entered_by))
+            }
+            Record::Withdrawn { reading, by, reason, at } => {
+                diesel::insert_into(withdrawals::table)
+                    .values((
+                        withdrawals::reading.eq(reading),
+                        withdrawals::job_id.eq(job),
+                        withdrawals::withdrawn_at.eq(at),
+                        withdrawals::withdrawn_by.eq(by),
+                        withdrawals::reason.eq(reason),
+                        withdrawals::record_n.eq(count(&stored.readings)),
+                    ))
+                    .execute(db)?;
+                Ok(())
+            }
+        }
+    }
+}
+
+fn found(readings: &[Reading], id: &str) -> Option<usize> {
+    readings.iter().position(|r| r.id.as_str() == id)
+}
+
+/// Keeps a record, with the report of the job that holds it already. Says whether the job was still
+/// as it was before: where not, nothing is written.
 ///
 /// # Errors
 /// Of the database.
-pub fn add_reading(
+pub fn record(
     db: &mut PgConnection,
     stored: &Stored,
     report: &Report,
-    key: Uuid,
-    entered_by: Uuid,
+    record: &Record,
 ) -> Result<bool, ApiError> {
-    let Some((reading, before)) = stored.readings.split_last() else { return Ok(false) };
     db.transaction(|db| {
         let still = jobs::table
             .find(stored.id)
             .filter(jobs::revision.eq(stored.revision))
-            .filter(jobs::readings_n.eq(count(before)));
+            .filter(jobs::readings_n.eq(count(&stored.readings) - 1));
         let changed = diesel::update(still)
             .set((
                 jobs::verdict.eq(report.verdict.word()),
                 jobs::counts.eq(as_json(&report.counts)?),
                 jobs::updated_at.eq(Utc::now()),
-                jobs::updated_by.eq(&reading.by),
+                jobs::updated_by.eq(record.by()),
                 jobs::readings_n.eq(count(&stored.readings)),
             ))
             .execute(db)?;
         if changed == 0 {
             return Ok(false);
         }
-        add_reading_row(db, stored.id, key, reading, Some(entered_by))?;
+        record.write(db, stored)?;
         notify(db, &news(stored.id, stored.revision, "read"))?;
         Ok(true)
     })

@@ -8,6 +8,7 @@ use diesel::prelude::*;
 use diesel::sql_types::{Array, BigInt, Bool, Integer, Jsonb, Nullable, Text, Timestamptz};
 use heliant_core::job::stored_sheet;
 use heliant_core::library::{DataSheet, Library, SheetKind};
+use heliant_documents::SheetOrigin;
 use serde::Serialize;
 use serde_json::Value as Json;
 use utoipa::ToSchema;
@@ -286,6 +287,35 @@ struct UsedRow {
     entry: String,
     #[diesel(sql_type = BigInt)]
     jobs_n: i64,
+}
+
+/// Where the data sheets of a job come from, as far as the company has the same ones.
+///
+/// # Errors
+/// Of the database.
+pub fn origins(db: &mut PgConnection, held: &Library) -> Result<Vec<SheetOrigin>, ApiError> {
+    let mut found = Vec::new();
+    for sheet in held.sheets() {
+        let (kind, own) = (sheet.kind(), sheet.reference());
+        let revision = i32::try_from(own.revision).unwrap_or(i32::MAX);
+        let row: Option<(String, String, DateTime<Utc>, i32, Json)> = sheets::table
+            .find((kind.word(), &own.sheet, revision))
+            .select((
+                sheets::from_document,
+                sheets::entered_by,
+                sheets::entered_at,
+                sheets::version,
+                sheets::document,
+            ))
+            .first(db)
+            .optional()?;
+        let Some((document, entered_by, entered_at, version, kept)) = row else { continue };
+        // One of the same name with other values comes from elsewhere.
+        if sheet_of(kind.word(), version, kept)?.document() == sheet.document() {
+            found.push(SheetOrigin { kind, sheet: own, document, entered_by, entered_at });
+        }
+    }
+    Ok(found)
 }
 
 /// How many jobs hold each revision of a sheet, by its entry in `jobs.sheets`.

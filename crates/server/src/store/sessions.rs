@@ -25,7 +25,7 @@ pub fn token_hash(token: &str) -> Vec<u8> {
 }
 
 /// 256 random bits in hex.
-fn new_token() -> String {
+pub(super) fn new_token() -> String {
     let mut bytes = [0_u8; 32];
     rand::rng().fill_bytes(&mut bytes);
     bytes.iter().map(|b| format!("{b:02x}")).collect()
@@ -69,12 +69,15 @@ fn ended(db: &mut PgConnection) -> Result<(), ApiError> {
     notify(db, r#"{"what":"ended"}"#)
 }
 
-/// Ends a session.
+/// Ends a session. That of a link stays: others may have the link too.
 ///
 /// # Errors
 /// Of the database.
 pub fn close(db: &mut PgConnection, token: &str) -> Result<(), ApiError> {
-    diesel::delete(sessions::table.find(token_hash(token))).execute(db)?;
+    let people = accounts::table.filter(accounts::link_until.is_null()).select(accounts::id);
+    diesel::delete(sessions::table.find(token_hash(token)))
+        .filter(sessions::account_id.eq_any(people))
+        .execute(db)?;
     ended(db)
 }
 
@@ -160,9 +163,7 @@ pub fn make_link(
     account: Uuid,
     by: &str,
 ) -> Result<(String, DateTime<Utc>), ApiError> {
-    let there: Option<Uuid> =
-        accounts::table.find(account).select(accounts::id).first(db).optional()?;
-    there.ok_or(ApiError::NotFound("account"))?;
+    super::accounts::get(db, account)?;
     let (token, until) = (new_token(), Utc::now() + Duration::hours(LINK_HOURS));
     let row = (
         password_links::token_hash.eq(token_hash(&token)),

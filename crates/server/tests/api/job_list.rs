@@ -131,3 +131,37 @@ async fn the_owner_deletes_a_job_by_its_name_and_nothing_else_goes() {
     );
     assert!(db.batch_execute(&other).is_err(), "only of the job that is named");
 }
+
+#[rocket::async_test]
+async fn a_customer_is_found_and_a_template_begins_a_job() {
+    let bench = Bench::new().await;
+    let (tomas, ines) = (bench.person("tomas").await, bench.person("ines").await);
+    let id = bench.job(&tomas, "Kestrel Lane workshop").await;
+    // The customer and the contact of a demo job.
+    assert_eq!(names(&bench, &tomas, "find=whitlow").await, ["Kestrel Lane workshop"]);
+    assert_eq!(names(&bench, &tomas, "find=caretaker").await, ["Tern Bay school hall"]);
+    let before = names(&bench, &tomas, "").await.len();
+    let path = format!("/api/jobs/{id}/template");
+    let called = json!({ "name": "Two faces, one inverter" });
+    assert_eq!(bench.post(&ines, &path, &called).await.status, Status::Forbidden);
+    assert_eq!(bench.post(&tomas, &path, &json!({ "name": "" })).await.places(), ["/job/name"]);
+    let made = bench.post(&tomas, &path, &called).await.json();
+    assert_eq!(names(&bench, &tomas, "").await.len(), before, "a template is no job");
+    assert_eq!(names(&bench, &tomas, "templates=true").await, ["Two faces, one inverter"]);
+    let new = json!({ "name": "Lark Street", "school": "iec", "template": made["id"],
+        "customer": "Robin Amsel", "time_zone": "America/Chicago" });
+    let begun = bench.post(&tomas, "/api/jobs", &new).await;
+    assert_eq!(begun.status, Status::Ok, "{}", begun.text);
+    let job = format!("/api/jobs/{}", begun.json()["id"].as_str().expect("an id"));
+    let view = bench.get(&tomas, &job).await.json();
+    let (begun, first) = (&view["job"], bench.get(&tomas, &format!("/api/jobs/{id}")).await.json());
+    assert_eq!((&begun["school"], &begun["customer"]), (&json!("na"), &json!("Robin Amsel")));
+    assert_eq!(begun["time_zone"], "America/Chicago");
+    assert_eq!(begun["strings"], first["job"]["strings"]);
+    // What belongs to one site alone is not carried along.
+    assert!(begun["address"].is_null() && begun["contact"].is_null(), "{begun}");
+    assert!(!begun["roof"].to_string().contains("serial"), "{}", begun["roof"]);
+    assert_eq!(view["report"]["readings_n"], 0);
+    let nowhere = json!({ "name": "x", "school": "na", "time_zone": "Nowhere/Land" });
+    assert_eq!(bench.post(&tomas, "/api/jobs", &nowhere).await.places(), ["/job/time_zone"]);
+}

@@ -5,6 +5,7 @@ mod bench;
 mod described;
 mod events;
 mod front;
+mod guests;
 mod imports;
 mod job_list;
 mod jobs;

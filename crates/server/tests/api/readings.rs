@@ -1,5 +1,6 @@
 //! Readings: judged before they are kept, kept for good.
 
+use heliant_server::store::jobs::get_as_of;
 use rocket::http::Status;
 use serde_json::json;
 
@@ -149,5 +150,81 @@ async fn a_reading_that_is_sent_again_is_added_once_and_one_that_waited_keeps_it
             .await;
         assert_eq!(wrong.places(), vec!["/at".to_owned()], "{}", wrong.text);
         assert!(wrong.text.contains(says), "{}", wrong.text);
+    }
+}
+
+#[rocket::async_test]
+async fn a_reading_is_withdrawn_with_a_reason_and_stays_on_record() {
+    let bench = Bench::new().await;
+    let (ines, inspector) = (bench.person("ines").await, bench.person("inspector").await);
+    let id = bench.job(&ines, "Kestrel Lane workshop").await;
+    let view = bench.get(&ines, &format!("/api/jobs/{id}")).await.json();
+    let first = &view["report"]["readings"][0]["reading"];
+    let path = format!("/api/jobs/{id}/readings/{}/withdraw", first["id"].as_str().expect("an id"));
+    let why = json!({ "reason": "the lead was not plugged in" });
+    assert_eq!(bench.post(&inspector, &path, &why).await.status, Status::Forbidden);
+    for none in ["  ".to_owned(), "x".repeat(201)] {
+        let refused = bench.post(&ines, &path, &json!({ "reason": none })).await;
+        assert_eq!(refused.places(), ["/reason"]);
+    }
+    let nothing = format!("/api/jobs/{id}/readings/none-such/withdraw");
+    assert_eq!(bench.post(&ines, &nothing, &why).await.status, Status::NotFound);
+    let done = bench.post(&ines, &path, &why).await;
+    assert_eq!(done.status, Status::Ok, "{}", done.text);
+    let done = done.json();
+    let own = &done["report"]["readings"][0];
+    assert_eq!(own["reading"]["withdrawn"]["reason"], why["reason"]);
+    assert_eq!(own["reading"]["withdrawn"]["by"], "Ines Rowe");
+    assert_eq!((&own["superseded"], &own["reading"]["values"]), (&json!(true), &first["values"]));
+    // The string has no reading any more.
+    let subject = json!({ "kind": "string", "string": first["values"]["string"] });
+    assert_eq!(found(&done, &subject, "checks", "test.taken")["verdict"], "unknown");
+    // Withdrawn twice is withdrawn once, for the first reason.
+    let again = json!({ "reason": "another" });
+    let again = bench.post(&ines, &path, &again).await.json();
+    let kept = &again["report"]["readings"][0]["reading"]["withdrawn"]["reason"];
+    assert_eq!(kept, &why["reason"]);
+    // It goes out with the job and comes in with it.
+    let file = bench.get(&ines, &format!("/api/jobs/{id}/export")).await;
+    let tomas = bench.person("tomas").await;
+    let made = bench.post(&tomas, "/api/jobs/import", &file.json()).await.json();
+    let copy = format!("/api/jobs/{}", made["id"].as_str().expect("an id"));
+    let copy = bench.get(&tomas, &copy).await.json();
+    let kept = &copy["report"]["readings"][0]["reading"]["withdrawn"]["reason"];
+    assert_eq!(kept, &why["reason"]);
+    // The copy takes readings and saves like any other.
+    let more = json!({ "string": "C", "irradiance_w_m2": 618, "back_c": 39.6, "voc_v": 258.1 });
+    let own = copy["id"].as_str().expect("an id");
+    let added = bench.post(&tomas, &format!("/api/jobs/{own}/readings"), &more).await;
+    assert_eq!(added.status, Status::Ok, "{}", added.text);
+    let saved = bench.save(&tomas, &copy, |b| b["job"]["notes"] = json!("read on"));
+    assert_eq!(saved.await.status, Status::Ok);
+    // And what came with the file can be withdrawn here too.
+    let second = copy["report"]["readings"][1]["reading"]["id"].as_str().expect("an id");
+    let path = format!("/api/jobs/{own}/readings/{second}/withdraw");
+    let done = bench.post(&tomas, &path, &why).await;
+    assert_eq!(done.json()["report"]["readings"][1]["reading"]["withdrawn"]["by"], "Tomas Brandt");
+}
+
+#[rocket::async_test]
+async fn what_was_recorded_later_is_not_in_an_earlier_state() {
+    let bench = Bench::new().await;
+    let ines = bench.person("ines").await;
+    let id = bench.job(&ines, "Kestrel Lane workshop").await;
+    let view = bench.get(&ines, &format!("/api/jobs/{id}")).await.json();
+    let first = view["report"]["readings"][0]["reading"]["id"].as_str().expect("an id").to_owned();
+    let path = format!("/api/jobs/{id}/readings/{first}/withdraw");
+    let why = json!({ "reason": "wrong string" });
+    assert_eq!(bench.post(&ines, &path, &why).await.status, Status::Ok);
+    let more = json!({ "string": "C", "irradiance_w_m2": 618, "back_c": 39.6, "voc_v": 258.1 });
+    let added = bench.post(&ines, &format!("/api/jobs/{id}/readings"), &more).await;
+    assert_eq!(added.status, Status::Ok);
+    // Two readings came with the job; the third record withdrew one, the fourth is a reading.
+    let job = id.parse().expect("an id");
+    let mut db = bench.database.connect();
+    for (records, readings_n, withdrawn_n) in [(2, 2, 0), (3, 2, 1), (4, 3, 1)] {
+        let stored = get_as_of(&mut db, job, 1, records).expect("it reads");
+        let withdrawn = stored.readings.iter().filter(|r| r.withdrawn.is_some()).count();
+        assert_eq!((stored.readings.len(), withdrawn), (readings_n, withdrawn_n), "{records}");
     }
 }

@@ -3,6 +3,7 @@
 
 mod inverter;
 mod module;
+mod system;
 
 use crate::figure::{Sheet, Subject};
 use crate::figures;
@@ -16,7 +17,7 @@ figures! { Equipment;
 
 /// What the stage brings with it.
 pub fn define(r: &mut Registry) {
-    for cards in [CARDS, module::CARDS, inverter::CARDS] {
+    for cards in [CARDS, system::CARDS, module::CARDS, inverter::CARDS] {
         r.figures(cards);
     }
     r.pass("equipment", &[], equipment_of_job);
@@ -34,6 +35,7 @@ fn equipment_of_job(bench: &Bench, sheet: &mut Sheet) -> EquipmentFound {
     let makes_ac = [SheetKind::Inverter, SheetKind::Micro];
     let chosen = used.iter().any(|u| makes_ac.contains(&u.kind) && library.has(u.kind, u.sheet));
     sheet.known(&CHOSEN, (!chosen).then_some("inverters"));
+    system::system(sheet, bench.job, library);
     for used in used.iter().filter(|u| u.kind == SheetKind::Module) {
         let Some(m) = library.module(used.sheet) else { continue };
         sheet.subject = Subject::Module { model: m.model.clone(), revision: m.revision };

@@ -25,7 +25,7 @@ figures! { Test;
 pub struct JudgedReading {
     /// The reading.
     pub reading: Reading,
-    /// Whether a later one of the same kind took its place.
+    /// Whether a later one of the same kind took its place, or it was withdrawn.
     pub superseded: bool,
     /// The meter strip.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -107,18 +107,21 @@ pub struct ReadingsFound(pub Vec<JudgedReading>);
 pub(super) fn readings_of_job(bench: &Bench, sheet: &mut Sheet) -> ReadingsFound {
     let (job, library, readings) = (bench.job, bench.library, bench.readings);
     for s in &job.strings {
-        let of_string = |r: &&Reading| r.values.string == s.letter && r.values.voc_v.is_some();
-        if readings.iter().find(of_string).is_none() {
+        let read = |r: &Reading| {
+            r.values.string == s.letter && r.values.voc_v.is_some() && r.withdrawn.is_none()
+        };
+        if !readings.iter().any(read) {
             sheet.subject = Subject::string(&s.letter);
             sheet.known(&TAKEN, ["readings"]);
         }
     }
     let mut judged = Vec::new();
     // The last that was taken stands, in whatever order they came in: one may have waited for a
-    // signal.
+    // signal. What was withdrawn does not.
     let last = |has: fn(&ReadingValues) -> bool| {
         let mut last: HashMap<&str, (Option<i64>, usize)> = HashMap::new();
-        for (i, r) in readings.iter().enumerate().filter(|(_, r)| has(&r.values)) {
+        let stands = |r: &Reading| r.withdrawn.is_none() && has(&r.values);
+        for (i, r) in readings.iter().enumerate().filter(|(_, r)| stands(r)) {
             let own = (r.instant(), i);
             let known = last.entry(r.values.string.as_str()).or_insert(own);
             *known = own.max(*known);
@@ -133,7 +136,8 @@ pub(super) fn readings_of_job(bench: &Bench, sheet: &mut Sheet) -> ReadingsFound
         };
         let voc_superseded = later(&last_voc, reading.values.voc_v.is_some());
         let isc_superseded = later(&last_isc, reading.values.isc_a.is_some());
-        let Some(inputs) = inputs(job, library, &reading.values) else {
+        let judged_by = inputs(job, library, &reading.values);
+        let Some(inputs) = judged_by.filter(|_| reading.withdrawn.is_none()) else {
             judged.push(JudgedReading {
                 reading: reading.clone(),
                 superseded: true,

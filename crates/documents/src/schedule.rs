@@ -1,0 +1,237 @@
+//! The run schedule: every leg of every circuit with its conductor, and every way with its parts.
+
+use heliant_core::figure::Figure;
+use heliant_core::job::{
+    Cable, Circuit, CircuitKey, CircuitKind, End, Insulation, Leg, Material, Method, NodeKey, Part,
+    Place, RacewayKind, WireChoice,
+};
+use heliant_core::quantity::Unit;
+use heliant_core::school::School;
+use serde_json::{Value as Json, json};
+
+use crate::Pack;
+use crate::found::Found;
+use crate::printed::{printed, value};
+
+/// A line for each leg of each circuit.
+pub(crate) fn legs(pack: &Pack, found: &Found) -> Vec<Json> {
+    let circuits = pack.job.plan.circuits.iter();
+    circuits.flat_map(|(key, circuit)| of_circuit(pack, found, key, circuit)).collect()
+}
+
+fn of_circuit(pack: &Pack, found: &Found, key: &CircuitKey, circuit: &Circuit) -> Vec<Json> {
+    let none = [Leg::default()];
+    let legs = if circuit.legs.is_empty() { &none[..] } else { &circuit.legs };
+    let line = |(i, leg): (usize, &Leg)| {
+        // What is said of a leg stands under it where there are several.
+        let figure = |id: &str| -> Option<&Figure> {
+            let of_leg = found.figure(id, &format!("{key}/{}", i + 1));
+            of_leg.or_else(|| found.figure(id, key.as_str()))
+        };
+        let of = |ids: &[&str]| {
+            let first = ids.iter().find_map(|id| figure(id));
+            first.map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit))
+        };
+        let device = pack.job.plan.protected_a(circuit);
+        json!({
+            "circuit": name(&circuit.name, key.as_str()),
+            "leg": if legs.len() > 1 { (i + 1).to_string() } else { String::new() },
+            "kind": kind(circuit.kind),
+            "from": end(pack, &circuit.from),
+            "to": circuit.to.as_ref().map_or_else(String::new, |to| end(pack, to)),
+            "via": leg.via.iter().map(|w| way_name(pack, w.as_str())).collect::<Vec<_>>()
+                .join(", "),
+            "length": of(&["circuit.length_m"]),
+            "wire": wire(pack.job.school, &leg.wire),
+            "least": of(&["circuit.size_min"]),
+            "earth": of(&["circuit.egc_awg", "circuit.pe_mm2"]),
+            "device": device.map_or_else(|| of(&["circuit.ocpd_a"]), |a| printed(a, Unit::A)),
+            "amps": of(&["circuit.i_max_a", "circuit.i_design_a"]),
+            "drop": of(&["circuit.vdrop_pct"]),
+        })
+    };
+    legs.iter().enumerate().map(line).collect()
+}
+
+/// A line for each part of each way.
+pub(crate) fn ways(pack: &Pack, found: &Found) -> Vec<Json> {
+    let ways = pack.job.plan.ways.iter();
+    ways.flat_map(|(key, way)| {
+        let parts = way.parts.iter().enumerate().map(move |(i, part)| {
+            let subject = format!("{key}/{}", i + 1);
+            let text = |id: &str| {
+                let figure = found.figure(id, &subject);
+                figure.map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit))
+            };
+            json!({
+                "way": name(&way.name, key.as_str()),
+                "from": node_name(pack, &way.from),
+                "to": node_name(pack, &way.to),
+                "place": part.place.map_or("not said", place),
+                "lies": lies(part),
+                "length": part.length_m.map_or_else(|| "open".to_owned(), |m| printed(m, Unit::M)),
+                "fill": text("raceway.fill_pct"),
+            })
+        });
+        parts.collect::<Vec<_>>()
+    })
+    .collect()
+}
+
+fn name(name: &str, key: &str) -> String {
+    if name.is_empty() { key.to_owned() } else { name.to_owned() }
+}
+
+fn way_name(pack: &Pack, key: &str) -> String {
+    let way = pack.job.plan.ways.iter().find(|(k, _)| k.as_str() == key);
+    way.map_or_else(|| key.to_owned(), |(_, way)| name(&way.name, key))
+}
+
+fn node_name(pack: &Pack, key: &NodeKey) -> String {
+    let node = pack.job.plan.nodes.get(key);
+    node.map_or_else(|| key.to_string(), |node| name(&node.name, key.as_str()))
+}
+
+fn end(pack: &Pack, end: &End) -> String {
+    let named = [
+        end.string.as_ref().map(|s| format!("string {s}")),
+        end.branch.as_ref().map(|b| format!("branch {b}")),
+        end.inverter.as_ref().map(|i| format!("inverter {i}")),
+        end.node.as_ref().map(|n| node_name(pack, n)),
+    ];
+    named.into_iter().flatten().next().unwrap_or_default()
+}
+
+fn kind(kind: CircuitKind) -> &'static str {
+    match kind {
+        CircuitKind::PvString => "PV string",
+        CircuitKind::PvOutput => "PV output",
+        CircuitKind::InverterOut => "Inverter output",
+        CircuitKind::MicroBranch => "Branch",
+        CircuitKind::AcFeeder => "AC feeder",
+        CircuitKind::Bond => "Bonding",
+        CircuitKind::Control => "Control",
+    }
+}
+
+/// A conductor as it is written on a drum.
+fn wire(school: School, wire: &WireChoice) -> String {
+    match school {
+        School::Na => {
+            let Some(awg) = &wire.awg else { return "open".to_owned() };
+            let metal = match wire.material {
+                Material::Cu => "copper",
+                Material::Al => "aluminium",
+            };
+            let insulation = match wire.insulation {
+                Insulation::Thwn2 => "THWN-2",
+                Insulation::Xhhw2 => "XHHW-2",
+                Insulation::Use2 => "USE-2",
+                Insulation::Thwn => "THWN",
+                Insulation::Thhn => "THHN",
+                Insulation::Pv => "PV wire",
+                Insulation::Nm => "NM",
+            };
+            // Above 4/0 sizes are in thousands of circular mils.
+            let large = awg.parse::<u32>().is_ok_and(|n| n >= 250);
+            let size = if large { format!("{awg} kcmil") } else { format!("AWG {awg}") };
+            format!("{size} {metal} {insulation}")
+        }
+        School::Iec => {
+            let Some(mm2) = wire.mm2 else { return "open".to_owned() };
+            let cable = match wire.cable {
+                Cable::Solar => "solar cable",
+                Cable::Pvc70 => "PVC 70 °C",
+                Cable::Xlpe90 => "XLPE 90 °C",
+            };
+            format!("{mm2} mm² {cable}")
+        }
+    }
+}
+
+fn lies(part: &Part) -> String {
+    match part.method {
+        Method::Cable => "cable".to_owned(),
+        Method::FreeAir => "free air".to_owned(),
+        Method::Raceway => part.raceway.as_ref().map_or_else(
+            || "raceway, size open".to_owned(),
+            |r| {
+                let kind = match r.kind {
+                    RacewayKind::Emt => "EMT",
+                    RacewayKind::Rmc => "RMC",
+                    RacewayKind::Imc => "IMC",
+                    RacewayKind::Pvc40 => "PVC schedule 40",
+                    RacewayKind::Pvc80 => "PVC schedule 80",
+                    RacewayKind::Fmc => "FMC",
+                    RacewayKind::Lfmc => "LFMC",
+                    RacewayKind::Medium => "conduit, medium duty",
+                    RacewayKind::Heavy => "conduit, heavy duty",
+                };
+                let unit = if r.kind.school() == School::Iec { " mm" } else { " in" };
+                format!("{kind} {}{unit}", r.size)
+            },
+        ),
+    }
+}
+
+fn place(place: Place) -> &'static str {
+    match place {
+        Place::UnderModules => "under the modules",
+        Place::RoofSun => "roof, sun",
+        Place::RoofShade => "roof, shade",
+        Place::Attic => "attic or loft",
+        Place::Inside => "inside",
+        Place::Cavity => "cavity wall",
+        Place::Garage => "garage",
+        Place::OutsideWallSun => "outside wall, sun",
+        Place::OutsideWallShade => "outside wall, shade",
+        Place::Sheltered => "sheltered",
+        Place::Underground => "in the ground",
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use heliant_core::evaluate_with;
+    use heliant_core::figure::Recording;
+    use heliant_core::job;
+
+    use super::*;
+    use crate::sample::pack_of;
+
+    #[test]
+    fn every_leg_and_every_part_has_its_line() {
+        for text in [
+            include_str!("../../../data/demo/kestrel-lane.json"),
+            include_str!("../../../data/demo/quarry-cottage.json"),
+        ] {
+            let file = job::read(text).expect("a demo job reads").file;
+            let all = Recording::Everything;
+            let report = evaluate_with(&file.job, &file.library, &file.readings, all);
+            let pack = pack_of(&file, &report);
+            let found = Found::of(&report);
+            let (legs, ways) = (legs(&pack, &found), ways(&pack, &found));
+            let plan = &file.job.plan;
+            let legs_n: usize = plan.circuits.values().map(|c| c.legs.len().max(1)).sum();
+            let parts_n: usize = plan.ways.values().map(|w| w.parts.len()).sum();
+            assert_eq!((legs.len(), ways.len()), (legs_n, parts_n));
+            let power = |l: &&Json| l["kind"] != "Bonding" && l["kind"] != "Control";
+            for leg in legs.iter().filter(power) {
+                assert!(leg["length"].as_str().is_some_and(|l| l.ends_with(" m")), "{leg}");
+                assert!(leg["drop"].as_str().is_some_and(|d| d.ends_with(" %")), "{leg}");
+                assert_ne!(leg["from"], "", "{leg}");
+            }
+        }
+    }
+
+    #[test]
+    fn conductors_are_written_as_on_the_drum() {
+        let large = WireChoice { awg: Some("350".to_owned()), ..WireChoice::default() };
+        assert_eq!(wire(School::Na, &large), "350 kcmil copper THWN-2");
+        let small = WireChoice { awg: Some("4/0".to_owned()), ..WireChoice::default() };
+        assert_eq!(wire(School::Na, &small), "AWG 4/0 copper THWN-2");
+        let metric = WireChoice { mm2: Some(2.5), ..WireChoice::default() };
+        assert_eq!(wire(School::Iec, &metric), "2.5 mm² solar cable");
+        assert_eq!(wire(School::Iec, &small), "open");
+    }
+}

@@ -1,0 +1,10 @@
+ALTER TABLE accounts DROP COLUMN shown;
+DROP TABLE company;
+DELETE FROM sessions USING accounts WHERE account_id = accounts.id AND role = 'inspector';
+ALTER TABLE accounts DROP COLUMN link_until;
+DROP TABLE seats;
+UPDATE accounts SET role = 'viewer', disabled = true WHERE role = 'inspector';
+ALTER TABLE accounts DROP CONSTRAINT accounts_role_check;
+ALTER TABLE accounts ADD CONSTRAINT accounts_role_check CHECK (role IN ('owner', 'designer', 'field', 'viewer'));
+DROP TABLE withdrawals;
+ALTER TABLE jobs DROP COLUMN template;

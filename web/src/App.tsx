@@ -17,6 +17,9 @@ const Library = lazy(async () => ({
 }));
 const Me = lazy(async () => ({ default: (await import("./stages/people/Me")).Me }));
 const People = lazy(async () => ({ default: (await import("./stages/people/People")).People }));
+const LookAtJob = lazy(async () => ({
+  default: (await import("./stages/people/LookAtJob")).LookAtJob,
+}));
 const SetPassword = lazy(async () => ({
   default: (await import("./stages/people/SetPassword")).SetPassword,
 }));
@@ -35,6 +38,12 @@ export function App() {
     return (
       <Suspense fallback={<Notice text="Opening" />}>
         <SetPassword />
+      </Suspense>
+    );
+  if (pathname === "/look")
+    return (
+      <Suspense fallback={<Notice text="Opening" />}>
+        <LookAtJob />
       </Suspense>
     );
   if (session.data) return <SignedIn account={session.data} />;

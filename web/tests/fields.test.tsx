@@ -3,6 +3,7 @@
 import { cleanup, render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, expect, test } from "vitest";
+import { showFor } from "../src/model/shown";
 import { problemAt } from "../src/ui/field";
 import { NumberField } from "../src/ui/NumberField";
 import { Pick } from "../src/ui/Pick";
@@ -10,7 +11,10 @@ import { TextField } from "../src/ui/TextField";
 import { Tape, tapeColour } from "../src/ui/Tape";
 import { Tick } from "../src/ui/Tick";
 
-afterEach(cleanup);
+afterEach(() => {
+  cleanup();
+  showFor(null);
+});
 
 const box = () => screen.getByRole<HTMLInputElement>("textbox");
 
@@ -58,12 +62,49 @@ test("what is no number is said at the field and stays as typed", async () => {
 });
 
 test("feet are shown of metres and kept as metres", async () => {
-  const kept = number({ value: 3.048, factor: 0.3048, unit: "ft" });
+  showFor("na");
+  const kept = number({ value: 3.048, kept: "m", unit: "ft" });
   expect(box().value).toBe("10");
   await userEvent.clear(box());
   await userEvent.type(box(), "20{Enter}");
   // 20 ft × 0.3048 m/ft
   expect(kept[0]).toBeCloseTo(6.096, 9);
+});
+
+test("other units are read, and what is wrong is said in the one that was typed", async () => {
+  showFor("iec", { own: { temperature: "f" }, company: {} });
+  const problem = { path: "/t", message: "65 is greater than the maximum of 60", hint: "" };
+  const kept = number({ label: "High", value: 65, kept: "degC", unit: undefined, problem });
+  // 65 °C = 149 °F, 60 °C = 140 °F.
+  expect(box().value).toBe("149");
+  expect(screen.getByRole("alert").textContent).toBe(
+    "149 °F is greater than the maximum of 140 °F",
+  );
+  await userEvent.clear(box());
+  await userEvent.type(box(), "20 C{Enter}");
+  expect(kept).toEqual([20]);
+});
+
+test("what is half typed is taken when the page goes and when the field goes", async () => {
+  const kept = number();
+  await userEvent.clear(box());
+  await userEvent.type(box(), "41");
+  window.dispatchEvent(new Event("pagehide"));
+  expect(kept).toEqual([41]);
+  cleanup();
+  expect(kept).toEqual([41, 41]);
+});
+
+test("a text that is too long stays at its field and says so", async () => {
+  const kept: string[] = [];
+  render(<TextField label="Name" value="" most={5} onChange={(v) => kept.push(v)} />);
+  await userEvent.type(box(), "Kestrel");
+  await userEvent.tab();
+  expect([kept, box().value]).toEqual([[], "Kestrel"]);
+  expect(screen.getByRole("alert").textContent).toContain("2 too many");
+  await userEvent.type(box(), "{Backspace}{Backspace}");
+  await userEvent.tab();
+  expect(kept).toEqual(["Kestr"]);
 });
 
 test("the same number again is no edit", async () => {

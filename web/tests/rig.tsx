@@ -8,6 +8,7 @@ import { readFileSync } from "node:fs";
 import { MemoryRouter, Route, Routes, useParams } from "react-router";
 import { afterEach, beforeEach, vi } from "vitest";
 import type { Account, Choices, Job, Library, PackedReport } from "../src/api/client";
+import { fetchAll } from "../src/shell/later";
 import { Workbench } from "../src/shell/Workbench";
 import { STAGES } from "../src/stages/registry";
 
@@ -64,6 +65,8 @@ const usual: Handler = ({ method, path, body }) => {
   if (path.endsWith("/revisions")) return json([]);
   if (path.startsWith("/api/choices/")) return json(choices);
   if (path === "/api/library") return json(company);
+  if (path === "/api/shown") return json({ own: {}, company: {} });
+  if (path.endsWith("/guests")) return json({ seats: [], links: [] });
   if (path === "/api/jobs/kestrel" && method === "GET") return json(view);
   if (path === "/api/jobs/kestrel" && method === "PUT") {
     const { saved_at, saved_by, report } = view;
@@ -118,6 +121,8 @@ function OneJob({ role }: { role: Account["role"] }) {
 /** Opens a stage of the demo job, as who plans it unless said otherwise. */
 export async function opened(path: string, role: Account["role"] = "owner"): Promise<void> {
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  // As after a moment on the first screen.
+  await fetchAll();
   render(
     <QueryClientProvider client={queries}>
       <MemoryRouter initialEntries={[`/jobs/kestrel/${path}`]}>

@@ -130,7 +130,7 @@ test("several are brought into one row, and one more lies beside the last", asyn
 test("the box is moved to where it takes less wire", async () => {
   await opened("roof");
   const offers = screen.getAllByText(/the box would take .* of wire less elsewhere/);
-  expect(offers[1]?.textContent).toContain("6.51 m");
+  expect(offers[1]?.textContent).toContain("21.4 ft");
   const move = screen.getAllByRole("button", { name: "Move the box there" });
   await userEvent.click(move[1] as HTMLElement);
   await waitFor(() => {

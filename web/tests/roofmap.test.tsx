@@ -29,9 +29,9 @@ test("every module stands there with its signs, and the wrong joins in red", asy
     j.innerHTML.includes("var(--stop)"),
   );
   expect(red.map((j) => j.getAttribute("data-join"))).toEqual(["B4", "B5"]);
-  expect(within(map()).getByText("eave kept free, 0.90 m")).toBeTruthy();
+  expect(within(map()).getByText("eave kept free, 3.0 ft")).toBeTruthy();
   // What the report says, not what the screen adds up.
-  expect(screen.getByText(/14 modules · .* m of jumpers and tails/)).toBeTruthy();
+  expect(screen.getByText(/14 modules · .* ft of jumpers and tails/)).toBeTruthy();
 });
 
 test("arrows walk, and what is picked is read out", async () => {
@@ -133,7 +133,7 @@ test("a routing is asked with what stays, and says what it came to", async () =>
   await userEvent.click(within(sheet).getByRole("button", { name: /^Route all/ }));
   const told = await screen.findByText(/^Routed: /);
   expect(told.textContent).toBe(
-    "Routed: 2 jumpers less, 4.25 m of wire less; 8.25 m of wire, 1 jumper, 2 turned." +
+    "Routed: 2 jumpers less, 13.9 ft of wire less; 27.1 ft of wire, 1 jumper, 2 turned." +
       " That is at most 3.1 % above the least there can be.",
   );
   expect(asked("/api/roof/route")).toEqual([{ face: "sw", keep: ["B"], may_turn: true }]);

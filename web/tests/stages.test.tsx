@@ -5,6 +5,7 @@ import userEvent from "@testing-library/user-event";
 import { expect, test } from "vitest";
 import { built, covers, verdictOf } from "../src/shell/stage";
 import { STAGES } from "../src/stages/registry";
+import { showFor } from "../src/model/shown";
 import { unpacked } from "../src/model/report";
 import type { JobView } from "../src/api/client";
 import { answering, answers, calls, json, opened } from "./rig";
@@ -24,6 +25,7 @@ test("every folder with a stage registers it, in the order of the work", () => {
 });
 
 test("each tells one figure of the job", () => {
+  showFor("na");
   const told = Object.fromEntries(open.map((s) => [s.key, s.telling(view())]));
   expect(told["site"]).toMatch(/^−\d+ to \d+ °C$/);
   expect(told["strings"]).toBe("3 strings, 26 modules");

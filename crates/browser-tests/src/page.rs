@@ -47,21 +47,21 @@ impl Page {
     /// # Errors
     /// Where it does not show in time.
     pub async fn see_within(&self, by: By, wait: Duration) -> WebDriverResult<WebElement> {
-        match self
-            .browser
-            .query(by)
-            .wait(wait, Duration::from_millis(50))
-            .and_displayed()
-            .first()
-            .await
-        {
-            Ok(element) => Ok(element),
-            Err(error) => {
-                let page =
-                    self.browser.find(By::Css("body")).await?.text().await.unwrap_or_default();
-                let page: String = page.chars().take(600).collect();
-                Err(WebDriverError::FatalError(format!("{error}; the page says: {page}")))
+        // What is drawn anew while it is looked at is looked for again.
+        let mut tries = 0;
+        loop {
+            let query = self.browser.query(by.clone()).wait(wait, Duration::from_millis(50));
+            let error = match query.and_displayed().first().await {
+                Ok(element) => return Ok(element),
+                Err(error) => error,
+            };
+            tries += 1;
+            if tries < 4 && error.to_string().contains("stale") {
+                continue;
             }
+            let page = self.browser.find(By::Css("body")).await?.text().await.unwrap_or_default();
+            let page: String = page.chars().take(600).collect();
+            return Err(WebDriverError::FatalError(format!("{error}; the page says: {page}")));
         }
     }
 
@@ -109,7 +109,8 @@ impl Page {
     pub async fn button(&self, name: &str) -> WebDriverResult<WebElement> {
         let name = quoted(name);
         self.see(By::XPath(format!(
-            "//*[self::button or self::a or @role='button' or @role='option'][@aria-label={name} \
+            "//*[self::button or self::a or @role='button' or @role='option' \
+                or @role='menuitem'][@aria-label={name} \
                 or starts-with(@aria-label, concat({name}, ': ')) or normalize-space(.)={name}]"
         )))
         .await
@@ -162,12 +163,35 @@ impl Page {
         field.send_keys(Key::Enter + "").await
     }
 
+    /// Types into a field in place of what was there, and leaves it by Tab.
+    ///
+    /// # Errors
+    /// Where there is no such field.
+    pub async fn fill(&self, label: &str, text: &str) -> WebDriverResult<()> {
+        let field = self.field(label).await?;
+        field.scroll_into_view().await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(Key::Backspace + text).await?;
+        field.send_keys(Key::Tab + "").await
+    }
+
+    /// Chooses from the menu of a thing.
+    ///
+    /// # Errors
+    /// Where there is no such thing or line.
+    pub async fn from_menu(&self, menu: &str, line: &str) -> WebDriverResult<()> {
+        self.press(menu).await?;
+        self.press(line).await
+    }
+
     /// Types into a field without leaving it.
     ///
     /// # Errors
     /// Where there is no such field.
     pub async fn enter_text(&self, label: &str, text: &str) -> WebDriverResult<()> {
-        self.field(label).await?.send_keys(text).await
+        let field = self.field(label).await?;
+        field.scroll_into_view().await?;
+        field.send_keys(text).await
     }
 
     /// Picks from a list by what stands in it.

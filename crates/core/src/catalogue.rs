@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 
 use serde_json::{Value as Json, json};
 
+use crate::figure::field_titles;
 use crate::quantity::{FORMATS, SPELLINGS};
 use crate::rules::rules;
 
@@ -28,7 +29,8 @@ pub fn catalogue_text() -> String {
         let said = json!({ "sign": format.sign, "decimals": format.decimals });
         formats.insert(unit.as_str().unwrap_or_default().to_owned(), said);
     }
-    let whole = json!({ "cards": cards, "formats": formats, "spellings": SPELLINGS });
+    let whole = json!({ "cards": cards, "formats": formats, "spellings": SPELLINGS,
+        "fields": field_titles() });
     let mut text = serde_json::to_string_pretty(&whole).expect("words and numbers are JSON");
     text.push('\n');
     text

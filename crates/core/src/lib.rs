@@ -15,6 +15,7 @@
 //!   [`cases`] and [`sums`] run single calculations.
 //! - [`watch`]: what a newer data sheet does to a job, and how it is mended.
 //! - [`compare`]: two states of a job side by side.
+//! - [`cures`]: what a check says would mend it, tried before it is offered.
 //!
 //! ```
 //! use heliant_core::{evaluate, job};
@@ -30,6 +31,7 @@
 pub mod cases;
 pub mod catalogue;
 pub mod compare;
+pub mod cures;
 pub mod editions;
 pub mod evaluate;
 pub mod figure;

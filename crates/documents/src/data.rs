@@ -3,7 +3,9 @@
 use std::collections::HashMap;
 use std::collections::hash_map::Entry;
 
-use heliant_core::figure::{Check, Figure, Line, Stage, Subject, Value, Verdict};
+use heliant_core::figure::{
+    Check, Field, Figure, Line, Stage, Subject, Value, Verdict, field_title,
+};
 use heliant_core::library::SheetKind;
 use heliant_core::quantity::Unit;
 use heliant_core::rules::rules;
@@ -15,7 +17,7 @@ use serde_json::{Value as Json, json};
 use crate::Pack;
 use crate::cover::{at, cover, recorded_at};
 use crate::found::{ALSO_LISTED, Found};
-use crate::printed::{printed, tape, value};
+use crate::printed::{kind, printed, tape, value};
 
 /// What every paper says.
 const NOTICE: &str = "Heliant computes with the values entered and the rules named by number. \
@@ -135,16 +137,6 @@ fn folded(all: impl Iterator<Item = Json>) -> Vec<Json> {
     lines
 }
 
-/// The word of a kind of data sheet on paper.
-pub(crate) fn kind(kind: SheetKind) -> &'static str {
-    match kind {
-        SheetKind::Module => "module",
-        SheetKind::Inverter => "inverter",
-        SheetKind::Optimizer => "optimizer",
-        SheetKind::Micro => "microinverter",
-    }
-}
-
 fn equipment(pack: &Pack) -> Vec<Json> {
     let used = pack.job.used_sheets();
     let line = |of: SheetKind| {
@@ -261,10 +253,15 @@ fn check(c: &Check, pack: &Pack, found: &Found) -> Json {
         "limit": limit.unwrap_or_default(),
         "margin": margin.unwrap_or_default(),
         "source": c.source,
-        "missing": c.missing.join(", "),
+        "missing": titles(&c.missing),
         "reason": c.reason.clone().unwrap_or_default(),
         "cures": c.cures.iter().map(|k| k.text.clone()).collect::<Vec<_>>(),
     })
+}
+
+/// What is missing, in words.
+fn titles(missing: &[Field]) -> String {
+    missing.iter().map(|f| field_title(f)).collect::<Vec<_>>().join(", ")
 }
 
 fn line(l: &Line) -> Json {
@@ -286,7 +283,7 @@ fn figure(f: &Figure, pack: &Pack, found: &Found) -> Json {
         "value": value(f.value.as_ref(), f.unit),
         "source": f.source,
         "working": f.working.iter().map(line).collect::<Vec<_>>(),
-        "missing": f.missing.join(", "),
+        "missing": titles(&f.missing),
         "note": f.note.clone().unwrap_or_default(),
     })
 }

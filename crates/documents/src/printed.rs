@@ -1,6 +1,7 @@
 //! How values are printed on paper.
 
 use heliant_core::figure::Value;
+use heliant_core::library::SheetKind;
 use heliant_core::quantity::Unit;
 
 use crate::Pack;
@@ -41,5 +42,15 @@ pub(crate) fn value(value: Option<&Value>, unit: Unit) -> String {
         Some(Value::Text(t)) => t.clone(),
         Some(Value::Flag(b)) => if *b { "yes" } else { "no" }.to_owned(),
         None => "open".to_owned(),
+    }
+}
+
+/// The word of a kind of data sheet on paper.
+pub(crate) fn kind(kind: SheetKind) -> &'static str {
+    match kind {
+        SheetKind::Module => "module",
+        SheetKind::Inverter => "inverter",
+        SheetKind::Optimizer => "optimizer",
+        SheetKind::Micro => "microinverter",
     }
 }

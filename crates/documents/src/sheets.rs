@@ -6,7 +6,7 @@ use serde_json::{Value as Json, json};
 
 use crate::Pack;
 use crate::cover::at;
-use crate::data::kind;
+use crate::printed::kind;
 
 /// Where a revision of a data sheet comes from.
 #[derive(Clone, Debug)]

@@ -102,6 +102,7 @@ api! {
     routes::revisions::compare_with,
     routes::revisions::revision,
     routes::revisions::workings,
+    routes::revisions::cures,
     routes::jobs::export,
     routes::readings::preview,
     routes::readings::add,

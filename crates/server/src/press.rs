@@ -9,7 +9,9 @@ use std::sync::mpsc::{self, RecvTimeoutError};
 use std::thread::{self, JoinHandle};
 use std::time::{Duration, Instant};
 
+use heliant_core::cures::leave_what_holds;
 use heliant_core::figure::Recording;
+use heliant_core::job::Document;
 use heliant_documents::{Order, Pack};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -87,6 +89,8 @@ const POLL: Duration = Duration::from_secs(5);
 const LOOK: Duration = Duration::from_millis(100);
 /// How often it is said how far a pack is.
 const SAY: Duration = Duration::from_secs(1);
+/// Cures that are tried for a pack; more are not printed.
+const CURES: usize = 40;
 /// Largest pack that is kept, bytes.
 const MOST_PDF: u64 = 64 * 1024 * 1024;
 
@@ -235,7 +239,9 @@ impl Worker {
                 Ok((stored, origins))
             })
             .map_err(because)?;
-        let report = stored.report_with(Recording::Everything);
+        let mut report = stored.report_with(Recording::Everything);
+        let Document { job, library } = &stored.document;
+        leave_what_holds(&mut report, job, library, CURES);
         Ok(Order::to_pack(&Pack {
             job: &stored.document.job,
             library: &stored.document.library,

@@ -8,6 +8,13 @@ import type { components, paths } from "./generated";
 
 type S = components["schemas"];
 export type Account = S["Account"];
+/** What units are shown. */
+export type Shown = S["Shown"];
+export type ShownTo = S["ShownTo"];
+export type Guests = S["Guests"];
+/** A cure; where it was tried, with the cautions that come with it. */
+export type TriedCure = Omit<S["TriedCure"], "cautions"> &
+  Partial<Pick<S["TriedCure"], "cautions">>;
 export type JobLine = S["JobLine"];
 /** What is looked for in the list of jobs. */
 export type JobsWanted = Omit<
@@ -270,8 +277,36 @@ export const api = {
   /** For good; the name is what the job is called. */
   deleteJob: (id: string, name: string) =>
     taken<unknown>(http.DELETE("/api/jobs/{id}", { params: { path: { id }, query: { name } } })),
-  createJob: (name: string, school: School) =>
-    taken(http.POST("/api/jobs", { body: { name, school } })),
+  createJob: (body: S["NewJob"]) => taken(http.POST("/api/jobs", { body })),
+  /** A copy of a job without what belongs to one site, to begin others from. */
+  makeTemplate: (id: string, name: string) =>
+    taken(http.POST("/api/jobs/{id}/template", { ...job(id), body: { name } })),
+  shown: () => taken<ShownTo>(http.GET("/api/shown")),
+  setShown: (body: Shown) => taken<ShownTo>(http.PUT("/api/shown", { body })),
+  setCompanyShown: (body: Shown) => taken<ShownTo>(http.PUT("/api/shown/company", { body })),
+  /** Who sees a job besides the company. */
+  guests: (id: string) => taken<Guests>(http.GET("/api/jobs/{id}/guests", job(id))),
+  giveSeat: (id: string, account: string, given: boolean) =>
+    taken<Guests>(
+      http.PUT("/api/jobs/{id}/seats/{account}", {
+        params: { path: { id, account } },
+        body: { given },
+      }),
+    ),
+  makeJobLink: (id: string, until: string) =>
+    taken(http.POST("/api/jobs/{id}/links", { ...job(id), body: { until } })),
+  endJobLink: (id: string, link: string) =>
+    taken<unknown>(http.DELETE("/api/jobs/{id}/links/{link}", { params: { path: { id, link } } })),
+  openLink: (token: string) => taken(http.POST("/api/session/link", { body: { token } })),
+  withdrawReading: async (id: string, reading: string, reason: string) =>
+    outcome(
+      await taken(
+        http.POST("/api/jobs/{id}/readings/{reading}/withdraw", {
+          params: { path: { id, reading } },
+          body: { reason },
+        }),
+      ),
+    ),
   lookAtJobFile: (text: string) =>
     taken<LookedAt>(http.POST("/api/jobs/import/look", asText<S["JobFile"]>(text))),
   /** Makes a job of a file; its data sheets go into the library where they are offered. */
@@ -293,6 +328,13 @@ export const api = {
         params: { path: { id, revision }, query: { subject: JSON.stringify(subject) } },
       }),
     ) as Promise<Figure[]>,
+  /** What would mend the checks of a subject, each tried. */
+  cures: (id: string, revision: number, subject: Subject) =>
+    taken(
+      http.GET("/api/jobs/{id}/revisions/{revision}/cures", {
+        params: { path: { id, revision }, query: { subject: JSON.stringify(subject) } },
+      }),
+    ),
   /** A plan of an older version of the format, brought up to the present one. */
   migrate: (version: number, draft: { job: Job; library: Library }) =>
     taken(

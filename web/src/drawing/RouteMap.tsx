@@ -4,7 +4,7 @@
  */
 import { clsx } from "clsx";
 import type { Job, Report, Verdict } from "../api/client";
-import { plain } from "../model/format";
+import { whole } from "../model/format";
 import type { Of } from "../model/subject";
 import { lengthText } from "../model/units";
 import { NODES, placeName, racewayText } from "../text/words";
@@ -82,7 +82,7 @@ export function RouteMap({ report, school, picked, verdictOf, onPick }: Props) {
             {placeName(band.place, school)}
           </text>
           <text x="12" y={(tops[i] ?? 0) + 44} fontSize="12" fill="var(--ink-2)">
-            {band.ambient_c == null ? "air open" : `${plain(band.ambient_c, 0)} °C`}
+            {band.ambient_c == null ? "air open" : whole(band.ambient_c, "degC")}
           </text>
         </g>
       ))}
@@ -91,7 +91,6 @@ export function RouteMap({ report, school, picked, verdictOf, onPick }: Props) {
           key={way.way}
           way={way}
           report={report}
-          school={school}
           picked={picked}
           verdictOf={verdictOf}
           onPick={onPick}
@@ -102,7 +101,7 @@ export function RouteMap({ report, school, picked, verdictOf, onPick }: Props) {
         />
       ))}
       {route.ways.map((way) => (
-        <Labels key={way.way} way={way} school={school} x={x} y={y} />
+        <Labels key={way.way} way={way} x={x} y={y} />
       ))}
       {route.nodes.map((node) => (
         <DrawnNode key={node.node} node={node} x={x(node.column)} y={y(node.band, node.lane)} />
@@ -154,7 +153,7 @@ interface Point {
   y: number;
 }
 
-interface WayProps extends Props {
+interface WayProps extends Omit<Props, "school"> {
   way: RouteWay;
   from: Point | undefined;
   to: Point | undefined;
@@ -166,18 +165,18 @@ interface WayProps extends Props {
 const gap = (lines: number): number => (lines > 3 ? 3 : 4);
 const half = (lines: number): number => (lines * gap(lines)) / 2;
 
-const labelOf = (part: RouteWay["parts"][number], school: Job["school"]): [string, string] => [
+const labelOf = (part: RouteWay["parts"][number]): [string, string] => [
   part.raceway ? racewayText(part.raceway) : "open",
-  part.length_m == null ? "length open" : lengthText(part.length_m, school),
+  part.length_m == null ? "length open" : lengthText(part.length_m),
 ];
 
 /** What is written on a way: above all lines, and clear of those behind it. */
-function Labels({ way, school, x, y }: Pick<WayProps, "way" | "school" | "x" | "y">) {
+function Labels({ way, x, y }: Pick<WayProps, "way" | "x" | "y">) {
   const lines = Math.min(LINES, Math.max(1, way.circuits.length));
   return (
     <g pointerEvents="none">
       {way.parts.flatMap((part, k) =>
-        labelOf(part, school).map((line, row) => (
+        labelOf(part).map((line, row) => (
           <text
             key={`${String(k)}/${String(row)}`}
             x={(x(part.from) + x(part.to)) / 2}
@@ -199,7 +198,7 @@ function Labels({ way, school, x, y }: Pick<WayProps, "way" | "school" | "x" | "
   );
 }
 
-function DrawnWay({ way, report, school, picked, verdictOf, onPick, from, to, x, y }: WayProps) {
+function DrawnWay({ way, report, picked, verdictOf, onPick, from, to, x, y }: WayProps) {
   const colours = way.circuits
     .slice(0, LINES)
     .map((c) => (c.string ? tapeColour(report.tapes, c.string) : "var(--ink)"));
@@ -213,7 +212,7 @@ function DrawnWay({ way, report, school, picked, verdictOf, onPick, from, to, x,
         const level = y(part.band, part.lane);
         const next = way.parts[k + 1];
         const verdict = verdictOf(way.way, number);
-        const label = labelOf(part, school);
+        const label = labelOf(part);
         return (
           <g
             key={key}

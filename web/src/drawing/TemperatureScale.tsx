@@ -2,7 +2,7 @@
  * The temperatures everything is sized for, on one scale: coldest morning, the sheet's 25 °C,
  * hottest air, hottest cells.
  */
-import { plain } from "../model/format";
+import { whole } from "../model/format";
 
 interface Props {
   cold: number | null;
@@ -25,7 +25,7 @@ export function TemperatureScale({ cold, hot, cells }: Props) {
           {label}
         </text>
         <text x={x(c)} y={up ? 35 : 120} fontSize="14" fontWeight="700" className="font-mono">
-          {plain(c, 0)} °C
+          {whole(c, "degC")}
         </text>
         <title>{below}</title>
       </g>

@@ -1,7 +1,7 @@
 /** What a roof map is drawn with: ground, modules, leads, trunks, rails, the box. */
 import { memo } from "react";
 import type { Area, Point, RoofFace, RoofModule, Tape } from "../api/client";
-import { plain } from "../model/format";
+import { amount } from "../model/format";
 import { tapeColour } from "../ui/Tape";
 
 export const HIGH = 460;
@@ -102,7 +102,7 @@ export const Ground = memo(function Ground({ face, at }: { face: RoofFace; at: P
             fontSize="11"
             fill="var(--stop)"
           >
-            {f.m * 1000 * at.scale > 12 ? `${f.name} kept free, ${plain(f.m, 2)} m` : ""}
+            {f.m * 1000 * at.scale > 12 ? `${f.name} kept free, ${amount(f.m, "m")}` : ""}
           </text>
         </g>
       ))}

@@ -36,6 +36,10 @@ export interface Snapshot {
   canRedo: boolean;
 }
 
+const alike = (one: Draft, other: Draft): boolean =>
+  differences(one.job, other.job).length === 0 &&
+  differences(one.library, other.library).length === 0;
+
 /** A state to go back or on to; a number stands for a revision that has to be fetched. */
 type Step = Draft | number;
 
@@ -69,7 +73,10 @@ export class Editor {
     this.snapshot = this.make();
     if (still) return;
     const kept = unsaved(view.id);
-    if (kept) {
+    if (kept && alike(kept.draft, view)) {
+      // It was saved as the page went, and only the answer was lost.
+      forget(view.id);
+    } else if (kept) {
       this.past.push(this.draft);
       this.draft = kept.draft;
       if (kept.base === view.revision) void this.flush();
@@ -225,10 +232,7 @@ export class Editor {
     if (error instanceof Refused && error.kind === "conflict" && error.current) {
       const { job, library } = error.current;
       // The save had gone through and only its answer was lost: what stands there is what was sent.
-      if (
-        differences(sent.job, job).length === 0 &&
-        differences(sent.library, library).length === 0
-      ) {
+      if (alike(sent, { job, library })) {
         this.took(error.current, sent);
         return true;
       }

@@ -1,8 +1,15 @@
 /** Numbers as they stand on paper: thin spaces in thousands, a true minus sign, the unit behind. */
 import type { Unit, Value } from "../api/client";
 import { FORMATS } from "./catalogue";
+import { shownAs, signOf, toShown } from "./shown";
 
-export const unitSign = (unit: Unit): string => FORMATS[unit]?.sign ?? unit;
+const keptSign = (unit: Unit): string => FORMATS[unit]?.sign ?? unit;
+
+/** The sign of a unit as it is shown. */
+export const unitSign = (unit: Unit): string => {
+  const shown = shownAs(unit);
+  return shown ? signOf(shown) : keptSign(unit);
+};
 
 export function plain(value: number, decimals: number): string {
   const [whole = "0", rest] = Math.abs(value).toFixed(decimals).split(".");
@@ -12,23 +19,46 @@ export function plain(value: number, decimals: number): string {
 }
 
 export function number(value: number, unit: Unit): string {
+  const shown = shownAs(unit);
+  return shown ? plain(toShown(value, shown), shown.decimals) : keptNumber(value, unit);
+}
+
+function keptNumber(value: number, unit: Unit): string {
   // A ratio that is whole is a count.
   if (unit === "ratio" && Number.isInteger(value)) return plain(value, 0);
   const [near, far] = FORMATS[unit]?.decimals ?? [2, 1];
   return plain(value, Math.abs(value) >= 100 ? far : near);
 }
 
-export function amount(value: Value, unit: Unit): string {
+const words = (value: Exclude<Value, number>): string => {
   if (value === null || value === undefined) return "open";
   if (typeof value === "boolean") return value ? "yes" : "no";
-  if (typeof value === "string") return value;
-  const sign = unitSign(unit);
-  return sign ? `${number(value, unit)} ${sign}` : number(value, unit);
-}
+  return value;
+};
+
+const signed = (text: string, sign: string): string => (sign ? `${text} ${sign}` : text);
+
+/** A value with its unit, as it is shown to whoever reads. */
+export const amount = (value: Value, unit: Unit): string =>
+  typeof value === "number" ? signed(number(value, unit), unitSign(unit)) : words(value);
+
+/** The same without decimals, for drawings and the way of the current. */
+export const whole = (value: number, unit: Unit): string => {
+  const as = shownAs(unit);
+  return signed(plain(as ? toShown(value, as) : value, 0), unitSign(unit));
+};
+
+/** A value in the unit it was worked out in: a working is not put into other units. */
+export const workedAmount = (value: Value, unit: Unit): string =>
+  typeof value === "number" ? signed(keptNumber(value, unit), keptSign(unit)) : words(value);
+
+/** What lies between two values: of temperatures a difference, which has no nought to shift. */
+export const between = (value: Value, unit: Unit): string =>
+  amount(value, unit === "degC" ? "K" : unit).replace(/ K$/, unit === "degC" ? " °C" : " K");
 
 /** A value as the data sheet prints it: no decimals added. */
 export function entered(value: number | string, unit: Unit): string {
-  const sign = unitSign(unit);
+  const sign = keptSign(unit);
   const text =
     typeof value === "number" ? plain(value, (String(value).split(".")[1] ?? "").length) : value;
   return sign ? `${text} ${sign}` : text;
@@ -38,13 +68,15 @@ export function entered(value: number | string, unit: Unit): string {
 export const moment = (iso: string): string =>
   new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
+/** A day, in the reader's own time. */
+export const day = (iso: string): string =>
+  new Date(iso).toLocaleDateString("en-GB", { dateStyle: "medium" });
+
 /** A count with its noun. */
 export const many = (n: number, one: string): string => `${String(n)} ${one}${n === 1 ? "" : "s"}`;
 
 /** A short form without decimals for drawings. */
 export const round = (value: number): string => plain(value, 0);
-
-export const FEET = 0.3048;
 
 export function age(iso: string, now: number): string {
   const minutes = Math.max(0, Math.round((now - Date.parse(iso)) / 60000));

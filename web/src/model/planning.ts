@@ -23,12 +23,20 @@ export const sheetKey = (s: SheetRef): string => `${s.sheet}/${String(s.revision
 export const sheetName = (s: { model: string; revision: number }): string =>
   `${s.model} rev ${String(s.revision)}`;
 
+/** By maker and model, and of each the newest revision first. */
+const inOrder = <T extends SheetRef & { maker: string; model: string }>(sheets: T[]): T[] => {
+  const name = (s: T) => `${s.maker} ${s.model} ${s.sheet}`.toLowerCase();
+  return sheets.sort((a, b) => name(a).localeCompare(name(b)) || b.revision - a.revision);
+};
+
+/** Whether a newer revision of a sheet is among them. */
+export const outdated = (s: SheetRef, all: readonly SheetRef[]): boolean =>
+  all.some((o) => o.sheet === s.sheet && o.revision > s.revision);
+
 /** The data sheets of the job and of the company, each once; the job's own copy goes first. */
 export function bothLibraries(own: Library, company: Library | undefined): Library {
-  const join = <T extends SheetRef>(a: T[], b: T[]) => [
-    ...a,
-    ...b.filter((x) => !a.some((y) => sameSheet(x, y))),
-  ];
+  const join = <T extends SheetRef & { maker: string; model: string }>(a: T[], b: T[]) =>
+    inOrder([...a, ...b.filter((x) => !a.some((y) => sameSheet(x, y)))]);
   return {
     modules: join(own.modules, company?.modules ?? []),
     inverters: join(own.inverters, company?.inverters ?? []),
@@ -134,6 +142,21 @@ export function changeString(
   };
   return withSheets(job, known);
 }
+
+/** The same change of several strings, as one edit. */
+export function changeStrings(
+  draft: Draft,
+  letters: ReadonlySet<string>,
+  change: Partial<JobString>,
+  known: Library,
+): Draft {
+  const changed = (s: JobString) => (letters.has(s.letter) ? { ...s, ...change } : s);
+  return withSheets({ ...draft.job, strings: strings(draft.job).map(changed) }, known);
+}
+
+/** Takes several strings out, as one edit. */
+export const removeStrings = (draft: Draft, letters: ReadonlySet<string>): Draft =>
+  [...letters].reduce(removeString, draft);
 
 /** A branch like the last one, or of the first data sheets there are. */
 export function addBranch(draft: Draft, known: Library): Draft {

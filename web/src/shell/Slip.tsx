@@ -3,9 +3,9 @@
  * would cure it.
  */
 import { clsx } from "clsx";
-import type { Check, Edit, Figure, Report } from "../api/client";
-import { CARDS } from "../model/catalogue";
-import { amount, number, unitSign } from "../model/format";
+import type { Check, Edit, Figure, Report, TriedCure } from "../api/client";
+import { CARDS, fieldTitle } from "../model/catalogue";
+import { amount, between, number, unitSign, workedAmount } from "../model/format";
 import { figureOf } from "../model/report";
 import { same, subjectName } from "../model/subject";
 import { Button } from "../ui/Button";
@@ -38,15 +38,18 @@ interface Props {
   check: Check;
   /** Where the figures themselves bring no working. */
   workings?: Workings;
+  /** What would cure it, where that was tried; else what the rule says. */
+  tried?: TriedCure[] | "trying" | undefined;
   onEdits: ((edits: Edit[]) => void) | null;
   children?: React.ReactNode;
 }
 
-export function Slip({ report, check, workings, onEdits, children }: Props) {
+export function Slip({ report, check, workings, tried, onEdits, children }: Props) {
   const figure = figureOf(report, check);
   const worked = (f: Figure): Figure =>
     workings?.figures?.find((w) => w.id === f.id && same(w.subject, f.subject)) ?? f;
   const value = figure?.value;
+  const cures = tried === undefined ? (check.cures ?? []) : tried === "trying" ? [] : tried;
   const behind =
     check.subject.kind === "reading"
       ? report.figures.filter(
@@ -99,7 +102,7 @@ export function Slip({ report, check, workings, onEdits, children }: Props) {
             <p className="flex justify-between gap-2 font-bold">
               <span>room left</span>
               <span className="text-right whitespace-nowrap">
-                {amount(check.margin, check.unit)}
+                {between(check.margin, check.unit)}
                 {check.margin_pct != null && (
                   <span className="font-normal"> ({amount(check.margin_pct, "%")})</span>
                 )}
@@ -115,33 +118,57 @@ export function Slip({ report, check, workings, onEdits, children }: Props) {
         <div className={`mt-3 rounded-lg p-3 text-sm ${GROUND[check.verdict]}`}>
           {check.missing && check.missing.length > 0 && (
             <p>
-              <strong>Missing:</strong> {check.missing.join(", ")}
+              <strong>Missing:</strong> {check.missing.map(fieldTitle).join(", ")}
             </p>
           )}
           {check.reason && <p>{check.reason}</p>}
-          {check.cures && check.cures.length > 0 && (
-            <p className="mt-2 font-bold">What would cure it</p>
+          {tried === "trying" && (
+            <p role="status" className="mt-2">
+              What would cure it is being tried.
+            </p>
           )}
-          {check.cures?.map((cure) => (
-            <div key={cure.text} className="mt-1">
-              <p>{cure.text}</p>
-              {onEdits && cure.edits && cure.edits.length > 0 && (
-                <Button
-                  main
-                  className="mt-2"
-                  onClick={() => {
-                    onEdits(cure.edits ?? []);
-                  }}
-                >
-                  {doing(cure.edits)}
-                </Button>
-              )}
-            </div>
-          ))}
+          <Cures cures={cures} onEdits={onEdits} />
         </div>
       )}
       {figure?.note && <p className="mt-2 text-xs text-ink-2">{figure.note}</p>}
     </article>
+  );
+}
+
+interface CuresProps {
+  cures: TriedCure[];
+  onEdits: ((edits: Edit[]) => void) | null;
+}
+
+/** What would mend a check; cautions that come with it are named. */
+function Cures({ cures, onEdits }: CuresProps) {
+  if (cures.length === 0) return null;
+  return (
+    <>
+      <p className="mt-2 font-bold">What would cure it</p>
+      {cures.map((cure) => (
+        <div key={cure.text} className="mt-1">
+          <p>{cure.text}</p>
+          {(cure.cautions ?? []).length > 0 && (
+            <p className="text-caution">
+              With it comes caution:{" "}
+              {cure.cautions?.map((c) => `${subjectName(c.subject)}, ${c.title}`).join("; ")}
+            </p>
+          )}
+          {onEdits && cure.edits && cure.edits.length > 0 && (
+            <Button
+              main
+              className="mt-2"
+              onClick={() => {
+                onEdits(cure.edits ?? []);
+              }}
+            >
+              {doing(cure.edits)}
+            </Button>
+          )}
+        </div>
+      ))}
+    </>
   );
 }
 
@@ -162,7 +189,7 @@ export function Lines({ figure }: { figure: Figure }) {
                 line.numbers && "font-bold",
               )}
             >
-              {amount(line.value, line.unit)}
+              {workedAmount(line.value, line.unit)}
             </span>
           </div>
           {line.numbers && (

@@ -8,6 +8,7 @@ import { useBench } from "./bench";
 import { CheckList } from "./CheckList";
 import { Slip } from "./Slip";
 import { built, covers, type StageModule } from "./stage";
+import { useCures } from "./useCures";
 import { useWorkings } from "./useWorkings";
 
 interface Props {
@@ -65,6 +66,7 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
   const { name, safety } = useStage(stage);
   const check = usePicked(stage);
   const workings = useWorkings(slip === undefined ? check : undefined);
+  const tried = useCures(slip === undefined ? check : undefined);
   const also = check
     ? view.report.checks.filter(
         (c) => c !== check && c.stage === check.stage && same(c.subject, check.subject),
@@ -115,6 +117,7 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
                 report={view.report}
                 check={check}
                 workings={workings}
+                tried={tried}
                 onEdits={
                   canPlan
                     ? (edits) => {

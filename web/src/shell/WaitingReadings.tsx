@@ -1,13 +1,14 @@
 /** Readings that wait for a signal, or that the server did not take. */
 import { moment } from "../model/format";
-import { sent, type WaitingReading } from "../model/waiting";
+import { sent } from "../model/waiting";
+import type { Waiting } from "./useWaiting";
 
 interface Props {
   job: string;
-  list: readonly WaitingReading[];
+  waiting: Waiting;
 }
 
-export function WaitingReadings({ job, list }: Props) {
+export function WaitingReadings({ job, waiting: { list, why } }: Props) {
   if (list.length === 0) return null;
   const refused = list.filter((w) => w.refused !== undefined);
   const wait = list.length - refused.length;
@@ -20,9 +21,18 @@ export function WaitingReadings({ job, list }: Props) {
       {wait > 0 && (
         <p role="status">
           <strong>
-            {wait === 1 ? "1 reading waits" : `${String(wait)} readings wait`} for a signal.
+            {wait === 1 ? "1 reading waits" : `${String(wait)} readings wait`}{" "}
+            {why === "signal" ? "for a signal." : "until you are signed in again."}
           </strong>{" "}
           Kept in this browser; each goes out once, by itself, while the job is open.
+          {why === "signed-out" && (
+            <>
+              {" "}
+              <a className="underline" href={window.location.pathname}>
+                Sign in
+              </a>
+            </>
+          )}
         </p>
       )}
       {refused.map((w) => (

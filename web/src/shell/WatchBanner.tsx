@@ -5,7 +5,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Repair, type Watch } from "../api/client";
-import { plain } from "../model/format";
+import { amount, plain } from "../model/format";
 import { applyPlan, bothLibraries } from "../model/planning";
 import { Changes } from "../stages/library/Changes";
 import { stopText } from "../stages/library/ConcernedJobs";
@@ -37,7 +37,7 @@ function costs(r: Repair): string[] {
     .filter(([n]) => Math.abs(n) > 1e-9)
     .map(([n, unit]) => (unit === "m" ? `${signed(n, "m")} of cable` : signed(n, unit)));
   if (c.modules_lifted_n > 0) parts.push(`${String(c.modules_lifted_n)} modules lifted`);
-  if (c.raceway_m > 0) parts.push(`${plain(c.raceway_m, 1)} m of raceway replaced`);
+  if (c.raceway_m > 0) parts.push(`${amount(c.raceway_m, "m")} of raceway replaced`);
   return parts;
 }
 
@@ -45,10 +45,11 @@ const hours = (minutes: number): string =>
   minutes < 90 ? `${plain(minutes, 0)} min` : `${plain(minutes / 60, 1)} h`;
 
 export function WatchBanner() {
-  const { view } = useBench();
+  const { view, account } = useBench();
   const found = useQuery({
     queryKey: ["watch", view.id, view.revision],
     queryFn: () => api.watch(view.id),
+    enabled: account.role !== "inspector",
     placeholderData: (old: Watch[] | undefined) => old,
   });
   const [open, setOpen] = useState<string | null>(null);

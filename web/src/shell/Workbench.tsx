@@ -1,25 +1,27 @@
 /** One job: the drop at the left, the work in the middle, the slip at the right. */
 import { clsx } from "clsx";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useState } from "react";
-import { Navigate, useNavigate, useParams, useSearchParams } from "react-router";
+import { useCallback, useEffect, useMemo, useState, Suspense } from "react";
+import { Navigate, useNavigate, useParams } from "react-router";
 import { api, Away, refusal, Refused, type Account, type JobView } from "../api/client";
 import { typing } from "../actions/actions";
 import { Editor } from "../model/editor";
-import type { WaitingReading } from "../model/waiting";
+import { showFor } from "../model/shown";
 import { broughtUp } from "../model/unsaved";
 import { BenchContext, useBench, type BenchData } from "./bench";
 import { Conflict } from "./Conflict";
 import { Drop } from "./Drop";
 import { FindOrDo } from "./FindOrDo";
 import { KeysHelp } from "./KeysHelp";
+import { fetchAll } from "./later";
 import { Looking } from "./Looking";
 import { Notice } from "./Notice";
 import { Pack } from "./Pack";
 import { Revisions } from "./LazyRevisions";
 import { TopBar } from "./TopBar";
 import { Dialog } from "../ui/Dialog";
-import { useWaiting } from "./useWaiting";
+import { useAddress } from "../ui/useAddress";
+import { useWaiting, type Waiting } from "./useWaiting";
 import { WaitingReadings } from "./WaitingReadings";
 import { useJobActions } from "./useJobActions";
 import { WatchBanner } from "./WatchBanner";
@@ -37,7 +39,12 @@ export function Workbench({ id, account, stages }: Props) {
   const job = useQuery({
     queryKey: ["job", id],
     queryFn: async () => {
-      const view = await api.job(id);
+      const [view, shown] = await Promise.all([
+        api.job(id),
+        // Without it units are those of the school.
+        api.shown().catch(() => undefined),
+      ]);
+      showFor(view.job.school, shown);
       return { view, said: await broughtUp(view) };
     },
     staleTime: 0,
@@ -69,6 +76,9 @@ export function Workbench({ id, account, stages }: Props) {
   );
 }
 
+/** Who adds readings. */
+const reads = (role: Account["role"]): boolean => role !== "viewer" && role !== "inspector";
+
 interface OpenProps extends Omit<Props, "id"> {
   view: JobView;
   /** What is to be said on opening. */
@@ -98,8 +108,12 @@ function Open({ view, said, account, stages }: OpenProps) {
     },
     [view.id],
   );
-  const [search, setSearch] = useSearchParams();
-  const company = useQuery({ queryKey: ["library"], queryFn: api.library });
+  const [search, put] = useAddress();
+  const company = useQuery({
+    queryKey: ["library"],
+    queryFn: api.library,
+    enabled: account.role !== "inspector",
+  });
   const school = view.job.school;
   const choices = useQuery({
     queryKey: ["choices", school],
@@ -109,17 +123,9 @@ function Open({ view, said, account, stages }: OpenProps) {
   const picked = search.get("slip");
   const pick = useCallback(
     (key: string | null) => {
-      setSearch(
-        (before) => {
-          const next = new URLSearchParams(before);
-          if (key === null) next.delete("slip");
-          else next.set("slip", key);
-          return next;
-        },
-        { replace: true },
-      );
+      put({ slip: key ?? "" });
     },
-    [setSearch],
+    [put],
   );
   useEvents(
     useCallback(
@@ -142,7 +148,7 @@ function Open({ view, said, account, stages }: OpenProps) {
             look,
             account,
             canPlan: looked === null && (account.role === "owner" || account.role === "designer"),
-            canRead: looked === null && account.role !== "viewer",
+            canRead: looked === null && reads(account.role),
             choices: choices.data,
             company: company.data,
             picked,
@@ -161,7 +167,7 @@ function Open({ view, said, account, stages }: OpenProps) {
 
 interface FrameProps {
   notFetched: string | null;
-  waits: readonly WaitingReading[];
+  waits: Waiting;
 }
 
 function Frame({ notFetched, waits }: FrameProps) {
@@ -184,6 +190,9 @@ function Frame({ notFetched, waits }: FrameProps) {
       setRevising(true);
     }, []),
   );
+  useEffect(() => {
+    void fetchAll();
+  }, []);
   useEffect(() => {
     document.title = `${draft.job.name} · Heliant`;
   }, [draft.job.name]);
@@ -242,10 +251,12 @@ function Frame({ notFetched, waits }: FrameProps) {
             {notFetched}
           </p>
         )}
-        <WaitingReadings job={view.id} list={waits} />
+        <WaitingReadings job={view.id} waiting={waits} />
         <WatchBanner />
         <div className="min-h-0 grow">
-          <stage.Screen />
+          <Suspense fallback={<Notice text="Opening" />}>
+            <stage.Screen />
+          </Suspense>
         </div>
       </div>
       <p aria-live="polite" className="sr-only">

@@ -12,7 +12,7 @@ export interface StageModule {
   safety: string;
   /** Looks at the checks of every stage, not at its own only. */
   whole?: boolean;
-  Screen: () => React.ReactNode;
+  Screen: React.ComponentType;
 }
 
 /** A stage that is named on the way of the current and not built. */

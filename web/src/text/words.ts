@@ -109,5 +109,6 @@ export const ROLES: Record<string, string> = {
   owner: "owner: all, and who may sign in",
   designer: "designer: plans and reads",
   field: "field: adds readings",
-  viewer: "viewer: looks",
+  viewer: "viewer: looks at every job",
+  inspector: "inspector: looks at the jobs given",
 };

@@ -1,82 +1,139 @@
 import { useState } from "react";
-import type { Problem } from "../api/client";
+import type { Problem, Unit } from "../api/client";
+import { plain, unitSign } from "../model/format";
+import type { Spelling } from "../model/catalogue";
+import { shownAs, signOf, spelling, toShown } from "../model/shown";
+import { read } from "../model/typed";
 import { Field, inputLook } from "./field";
+import { useFlush } from "./useFlush";
+import { useNarrow } from "./useNarrow";
 
 interface Props {
   label: string;
+  /** What stands behind the field. */
   unit?: string;
+  /** The unit that is kept, where others may be typed or shown: `m`, `mm`, `degC`, `K`, `deg`. */
+  kept?: Unit;
+  /** What it is shown in, where that is not as others of the unit: `in` of millimetres. */
+  as?: string;
   value: number | null | undefined;
   problem?: Problem | undefined;
   onChange: (value: number | null) => void;
   /** Where nobody may edit. */
   readOnly?: boolean;
-  /** From what is shown to what is kept: feet to metres. */
-  factor?: number;
+  /** May be below nought: a phone's number keys have no minus. */
+  signed?: boolean;
   compact?: boolean;
+  /** Taken letter by letter, as far as it reads: something judges it while it is typed. */
+  live?: boolean;
+  onEnter?: () => void;
+  autoFocus?: boolean;
 }
 
-const shown = (value: number | null | undefined, factor: number): string =>
-  value === null || value === undefined
-    ? ""
-    : String(Number(factor === 1 ? value.toPrecision(7) : (value / factor).toFixed(2)));
+const shown = (value: number | null | undefined, as: Spelling | undefined): string => {
+  if (value === null || value === undefined) return "";
+  return String(Number(as ? toShown(value, as).toFixed(2) : value.toPrecision(7)));
+};
+
+/** What is wrong, in the unit it was typed in. */
+function inUnit(problem: Problem | undefined, as: Spelling | undefined): Problem | undefined {
+  if (!problem || !as) return problem;
+  const put = (text: string) =>
+    text.replace(/-?\d+(?:\.\d+)?/g, (n) => {
+      const whole = toShown(Number(n), as);
+      const rounded = Number(whole.toFixed(as.decimals));
+      return `${plain(rounded, Number.isInteger(rounded) ? 0 : as.decimals)} ${signOf(as)}`;
+    });
+  return { ...problem, message: put(problem.message), hint: put(problem.hint ?? "") };
+}
 
 /**
  * A number with its unit. What is typed stays as typed until it is left; what is no number is said
- * at the field.
+ * at the field. Other units may be typed: they are read, and shown again in the field's own.
  */
 export function NumberField({
   label,
   unit,
+  kept,
+  as: word,
   value,
   problem,
   onChange,
   readOnly,
-  factor = 1,
+  signed = kept === "degC",
   compact,
+  live = false,
+  onEnter,
+  autoFocus,
 }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
+  const narrow = useNarrow();
+  const as = kept && (word ? spelling(kept, word) : shownAs(kept));
+  const sign = as ? signOf(as) : kept ? unitSign(kept) : (unit ?? "");
   const leave = () => {
-    if (typed === null) return;
-    const clean = typed.trim().replace("−", "-").replace(",", ".");
-    const parsed = clean === "" ? null : Number(clean);
-    if (parsed !== null && !Number.isFinite(parsed)) {
-      setWrong(`“${typed}” is no number`);
-      return;
+    if (typed === null) return true;
+    const found = read(typed, kept, sign, as);
+    if ("wrong" in found) {
+      setWrong(found.wrong);
+      return false;
     }
     setWrong(null);
     setTyped(null);
-    const kept = parsed === null ? null : parsed * factor;
-    if (kept !== (value ?? null)) onChange(kept);
+    if (found.value !== (value ?? null)) onChange(found.value);
+    return true;
   };
+  useFlush(() => {
+    const found = typed === null ? null : read(typed, kept, sign, as);
+    if (found && "value" in found && found.value !== (value ?? null)) onChange(found.value);
+  });
+  const text = typed ?? shown(value, as);
   return (
     <Field
       label={label}
       compact={compact}
-      unit={unit}
-      problem={wrong ? { message: wrong } : problem}
+      unit={unit ?? sign}
+      problem={wrong ? { message: wrong } : inUnit(problem, as)}
     >
       {(control) => (
-        <input
-          {...control}
-          inputMode="decimal"
-          autoComplete="off"
-          className={`${inputLook} text-right font-mono`}
-          value={typed ?? shown(value, factor)}
-          data-typing={typed !== null}
-          readOnly={readOnly}
-          onChange={(e) => {
-            setTyped(e.target.value);
-          }}
-          onBlur={leave}
-          onKeyDown={(e) => {
-            if (e.key === "Enter") leave();
-            if (e.key === "Escape") {
-              setTyped(null);
-              setWrong(null);
-            }
-          }}
-        />
+        <>
+          {signed && narrow && readOnly !== true && (
+            <button
+              type="button"
+              aria-label={`${label}: change the sign`}
+              className="min-h-12 min-w-12 rounded border border-ink-3 font-mono text-base"
+              onClick={() => {
+                setTyped(/^[-−]/.test(text) ? text.slice(1) : `−${text}`);
+              }}
+            >
+              ±
+            </button>
+          )}
+          <input
+            {...control}
+            inputMode="decimal"
+            autoComplete="off"
+            autoFocus={autoFocus}
+            className={`${inputLook} text-right font-mono`}
+            value={text}
+            data-typing={typed !== null}
+            readOnly={readOnly}
+            onChange={(e) => {
+              setTyped(e.target.value);
+              if (!live) return;
+              const found = read(e.target.value, kept, sign, as);
+              if ("value" in found && found.value !== (value ?? null)) onChange(found.value);
+            }}
+            onBlur={leave}
+            onKeyDown={(e) => {
+              if (e.key === "Enter" && leave()) onEnter?.();
+              if (e.key === "Escape") {
+                setTyped(null);
+                setWrong(null);
+              }
+            }}
+          />
+        </>
       )}
     </Field>
   );

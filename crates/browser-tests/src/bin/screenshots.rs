@@ -59,7 +59,7 @@ async fn desk(
     page.stage("Test").await?;
     page.enter("Irradiance", "618").await?;
     page.enter("Temperature", "39.6").await?;
-    page.enter("Voc read", "404.1").await?;
+    page.fill("Voc read", "404.1").await?;
     page.marked("meter-strip").await?;
     shoot(&page, folder, "test").await?;
     page.stage("Hand over").await?;
@@ -147,7 +147,7 @@ async fn phone(
     page.open(&here.path().replace("strings", "test")).await?;
     page.enter("Irradiance", "612").await?;
     page.enter("Temperature", "39.2").await?;
-    page.enter("Voc read", "404.1").await?;
+    page.fill("Voc read", "404.1").await?;
     page.marked("meter-strip").await?;
     shoot(&page, folder, "phone-test").await?;
     browser.quit().await

@@ -27,13 +27,13 @@ async fn a_reading_is_taken_by_phone() -> WebDriverResult<()> {
     page.enter("Temperature", "39.6").await?;
     // One module 36.93 V now, seven 258.5 V.
     page.reads("expected", "expected 258.5 V").await?;
-    page.enter("Voc read", "221.7").await?;
+    page.fill("Voc read", "221.7").await?;
     // 258.5 - 221.7 = 36.8 V: one module.
     page.reads("cause", "one module short").await?;
     page.reads("meter-strip", "221.7 V").await?;
-    page.enter("Voc read", "-258.1").await?;
+    page.fill("Voc read", "-258.1").await?;
     page.reads("cause", "reversed").await?;
-    page.enter("Voc read", "258.1").await?;
+    page.fill("Voc read", "258.1").await?;
     page.reads("expected", "Holds").await?;
     page.press("Keep this reading").await?;
     page.reads("readings", "258.1 V").await?;
@@ -50,7 +50,7 @@ async fn what_is_typed_stays_when_the_signal_goes() -> WebDriverResult<()> {
     to_stage(&page, "Test").await?;
     page.enter("Irradiance", "618").await?;
     page.enter("Temperature", "39.6").await?;
-    page.enter("Voc read", "443").await?;
+    page.fill("Voc read", "443").await?;
     page.reads("expected", "Holds").await?;
     page.browser.refresh().await?;
     page.reads("expected", "Holds").await?;
@@ -83,7 +83,7 @@ async fn targets_and_text_are_large_enough_and_nothing_runs_over_the_edge() -> W
     to_stage(&page, "Test").await?;
     page.enter("Irradiance", "618").await?;
     page.enter("Temperature", "39.6").await?;
-    page.enter("Voc read", "404").await?;
+    page.fill("Voc read", "404").await?;
     page.marked("cause").await?;
     let small = page
         .browser

@@ -94,7 +94,7 @@ async fn a_copy_stands_beside_its_original_and_is_found() -> WebDriverResult<()>
     let (application, driver) = (Application::start(), Driver::start());
     let page = Page::new(driver.browser(1280, 800).await?, &application.url);
     page.sign_in("tomas").await?;
-    page.press("Copy Kestrel Lane workshop").await?;
+    page.from_menu("More about Kestrel Lane workshop", "Copy").await?;
     page.button("Kestrel Lane workshop (copy)").await?;
     page.keys("/").await?;
     page.keys("copy").await?;
@@ -183,17 +183,48 @@ async fn jobs_are_narrowed_put_away_and_deleted_by_the_owner() -> WebDriverResul
     page.browser.back().await?;
     page.button("Quarry Cottage").await?;
     page.gone(By::XPath("//a[normalize-space(.)='Kestrel Lane workshop']")).await?;
-    page.press("Put away Quarry Cottage").await?;
+    page.from_menu("More about Quarry Cottage", "Put away").await?;
     page.gone(By::XPath("//a[normalize-space(.)='Quarry Cottage']")).await?;
     page.choose("School", "any").await?;
     page.button("Kestrel Lane workshop").await?;
     page.field("put away").await?.click().await?;
     page.gone(By::XPath("//a[normalize-space(.)='Kestrel Lane workshop']")).await?;
-    page.press("Delete Quarry Cottage").await?;
+    page.from_menu("More about Quarry Cottage", "Delete").await?;
     page.enter_text("Type its name", "Quarry").await?;
     assert!(!page.button("Delete it for good").await?.is_enabled().await?);
     page.enter_text("Type its name", " Cottage").await?;
     page.press("Delete it for good").await?;
     page.see(By::XPath("//*[contains(., 'No job was put away.')]")).await?;
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_template_begins_a_job_for_a_customer() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = Page::new(driver.browser(1280, 800).await?, &application.url);
+    page.sign_in("tomas").await?;
+    page.from_menu("More about Kestrel Lane workshop", "Make a template of it").await?;
+    page.fill("What the template is called", "Two faces").await?;
+    page.press("Make the template").await?;
+    page.button("Two faces").await?;
+    page.gone(By::XPath("//a[.='Quarry Cottage']")).await?;
+    page.press("New job").await?;
+    page.enter_text("Name", "Lark Street").await?;
+    page.enter_text("Customer, if known", "Robin Amsel").await?;
+    page.choose("Begins as", "Two faces").await?;
+    page.press("Start the job").await?;
+    page.see(By::XPath("//main//h2[.='Site']")).await?;
+    assert_eq!(page.field("Customer").await?.value().await?.as_deref(), Some("Robin Amsel"));
+    assert_eq!(page.field("Address").await?.value().await?.as_deref(), Some(""));
+    // Lines stay lines.
+    let notes = page.field("Notes").await?;
+    notes.clear().await?;
+    notes.send_keys("Key under the mat" + Key::Enter + "dog in the yard" + Key::Tab).await?;
+    page.see(By::XPath("//*[@data-testid='saving'][contains(., 'Revision 2, saved')]")).await?;
+    page.browser.refresh().await?;
+    let kept = page.field("Notes").await?.value().await?;
+    assert_eq!(kept.as_deref(), Some("Key under the mat\ndog in the yard"));
+    page.open("/jobs?find=amsel").await?;
+    page.button("Lark Street").await?;
     page.browser.quit().await
 }

@@ -3,6 +3,7 @@
 mod access;
 mod faults;
 mod field;
+mod guests;
 mod jobs;
 mod planning;
 mod revisions;
@@ -12,4 +13,5 @@ mod sheets;
 mod shell;
 mod stages;
 mod trunks;
+mod typing;
 mod ways;

@@ -204,7 +204,7 @@ async fn a_job_from_nothing_to_its_first_reading_in_the_iec_school() -> WebDrive
     page.enter("Temperature", "25").await?;
     // At 1000 W/m2 and 25 °C the string reads its data sheet: 14 x 39.7 = 555.8 V.
     page.reads("expected", "expected 555.8 V").await?;
-    page.enter("Voc read", "554.9").await?;
+    page.fill("Voc read", "554.9").await?;
     page.reads("expected", "Holds").await?;
     page.press("Keep this reading").await?;
     page.reads("readings", "554.9 V").await?;

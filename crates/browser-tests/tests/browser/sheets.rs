@@ -83,7 +83,7 @@ async fn a_table_is_imported_with_an_error_and_without() -> WebDriverResult<()> 
 #[tokio::test(flavor = "multi_thread")]
 async fn who_only_looks_enters_no_data_sheet() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
-    let page = library(&driver, &application, "inspector").await?;
+    let page = library(&driver, &application, "ines").await?;
     page.see(By::XPath("//nav//button[contains(., 'BM-430')][contains(., 'rev 2')]"))
         .await?
         .click()

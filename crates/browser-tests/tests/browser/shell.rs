@@ -64,7 +64,7 @@ async fn what_one_saves_the_other_sees() -> WebDriverResult<()> {
         .await?;
     ines.enter("Irradiance", "618").await?;
     ines.enter("Temperature", "39.6").await?;
-    ines.enter("Voc read", "258.2").await?;
+    ines.fill("Voc read", "258.2").await?;
     ines.press("Keep this reading").await?;
     tomas.reads("readings", "258.2 V").await?;
     ines.browser.quit().await?;

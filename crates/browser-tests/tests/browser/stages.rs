@@ -204,7 +204,7 @@ async fn a_reading_taken_again_takes_the_place_of_the_first() -> WebDriverResult
     page.reads("readings", "2 modules short").await?;
     page.enter("Irradiance", "618").await?;
     page.enter("Temperature", "39.6").await?;
-    page.enter("Voc read", "258.3").await?;
+    page.fill("Voc read", "258.3").await?;
     page.press("Keep this reading").await?;
     page.reads("readings", "258.3 V").await?;
     let text = page.reads("readings", "read again since").await?;

@@ -29,7 +29,7 @@ async fn a_lost_drop_is_said_bridged_and_routed_away() -> WebDriverResult<()> {
     let page = desk(&driver, &application, "tomas", "Pinyon Street duplex", "Roof map").await?;
     // Past the vent a drop is lost; its slip stands open with the way out.
     page.see(By::XPath("//aside[contains(., '1 drop is lost between them')]")).await?;
-    page.see(By::XPath("//td[contains(., '6 drops, 11.39 m')]")).await?;
+    page.see(By::XPath("//td[contains(., '6 drops, 37.4 ft')]")).await?;
     page.press("Bridge it").await?;
     kept(&page, "job.branches[1].bridges?.includes('e-25')").await?;
     page.reads("moved", "1 caution fewer").await?;

@@ -7,6 +7,7 @@
 mod assumption;
 mod check;
 mod def;
+mod field_title;
 mod handle;
 mod said;
 mod sheet;
@@ -17,6 +18,7 @@ mod working;
 pub use assumption::{Assumed, Assumption};
 pub use check::{Against, Bound, Check, Cure, Limit, Verdict};
 pub use def::{Card, Count, Def, Kind, Rule, Size, Stage, Word, kind};
+pub use field_title::{field_title, field_titles};
 pub use handle::{Handle, Wording};
 pub use said::{Said, said};
 pub use sheet::{Recording, Sheet};

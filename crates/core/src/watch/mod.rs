@@ -76,12 +76,12 @@ pub struct Watch {
     pub repairs: Vec<Repair>,
 }
 
-fn same_check(a: &Check, b: &Check) -> bool {
+pub(crate) fn same_check(a: &Check, b: &Check) -> bool {
     a.id == b.id && a.subject == b.subject
 }
 
 /// Checks that came to `verdict` and did not before.
-fn newly(before: &Report, after: &Report, verdict: Verdict) -> Vec<Stop> {
+pub(crate) fn newly(before: &Report, after: &Report, verdict: Verdict) -> Vec<Stop> {
     let was = |c: &&Check| !before.checks.iter().any(|b| same_check(b, c) && b.verdict >= verdict);
     let now = after.checks.iter().filter(|c| c.verdict == verdict && !c.alternative).filter(was);
     now.map(|c| Stop { check: c.clone(), over: c.margin.map(|m| -m) }).collect()

@@ -52,7 +52,10 @@ pub async fn all(signed: Guarded, store: &State<Store>) -> Result<Json<Library>,
     ),
 )]
 #[get("/choices/<school>")]
-pub async fn offered(anybody: Result<Anybody, ApiError>, school: &str) -> Result<Json<Choices>, ApiError> {
+pub async fn offered(
+    anybody: Result<Anybody, ApiError>,
+    school: &str,
+) -> Result<Json<Choices>, ApiError> {
     anybody?;
     let school = match school {
         "na" => School::Na,

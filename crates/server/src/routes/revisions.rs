@@ -1,7 +1,9 @@
 //! Revisions of a job: listed, named, read as they stood, compared, with their workings.
 
 use heliant_core::compare::{Compared, compare};
+use heliant_core::cures::{Cured, cures_of};
 use heliant_core::figure::{Figure, Recording, Stage, Subject};
+use heliant_core::job::Document;
 use rocket::data::Data;
 use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
@@ -174,6 +176,40 @@ pub async fn workings(
         heliant_core::workings(&document.job, &document.library, &readings, &recording)
     });
     Ok(Json(figures.await?))
+}
+
+/// What would mend the checks of a subject, as the job stood at a revision: each cure was tried, and
+/// mends its check without a new stop.
+#[utoipa::path(
+    operation_id = "cures",
+    context_path = "/api",
+    tag = "jobs",
+    params(
+        ("id" = Uuid, Path),
+        ("revision" = i32, Path),
+        ("subject" = String, Query, description = "A subject as JSON"),
+    ),
+    responses(
+        (status = 200, body = Vec<Cured>),
+        (status = 404, body = ProblemBody),
+        (status = 422, body = ProblemBody),
+    ),
+)]
+#[get("/jobs/<id>/revisions/<revision>/cures?<subject>")]
+pub async fn cures(
+    seated: Result<Seated, ApiError>,
+    id: Uuid,
+    revision: i32,
+    subject: Option<&str>,
+    store: &State<Store>,
+) -> Result<Json<Vec<Cured>>, ApiError> {
+    seated?;
+    let subject: Subject = serde_json::from_str(subject.unwrap_or_default()).map_err(|e| {
+        ApiError::invalid("/subject", format!("is no subject: {e}"), "one as the report has it")
+    })?;
+    let stored = store.run(move |db| store_jobs::get(db, id, Some(revision))).await?;
+    let Document { job, library } = stored.document;
+    Ok(Json(computed(move || cures_of(&job, &library, &subject)).await?))
 }
 
 /// Which workings are asked for; all of them where nothing is said.

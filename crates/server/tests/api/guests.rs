@@ -65,7 +65,7 @@ async fn an_inspector_sees_the_jobs_given_until_they_are_taken_back() {
 }
 
 /// What an inspector may ask for of a job they see; everything else of the description is refused.
-const OPEN: [(&str, &str); 24] = [
+const OPEN: [(&str, &str); 25] = [
     ("get", "/api/health"),
     ("get", "/api/session"),
     ("post", "/api/session"),
@@ -83,6 +83,7 @@ const OPEN: [(&str, &str); 24] = [
     ("get", "/api/jobs/{id}/revisions/{revision}"),
     ("get", "/api/jobs/{id}/revisions/{revision}/compare/{other}"),
     ("get", "/api/jobs/{id}/revisions/{revision}/workings"),
+    ("get", "/api/jobs/{id}/revisions/{revision}/cures"),
     ("get", "/api/jobs/{id}/readings"),
     ("post", "/api/jobs/{id}/readings/preview"),
     ("post", "/api/jobs/{id}/readings/running"),

@@ -190,3 +190,26 @@ async fn the_front_end_is_tested_with_what_the_server_answers() {
         assert_eq!(answers[part], kept[part], "{part}: HELIANT_UPDATE=1 writes it anew");
     }
 }
+
+#[rocket::async_test]
+async fn cures_are_tried_before_they_are_offered() {
+    let bench = Bench::new().await;
+    let tomas = bench.person("tomas").await;
+    let id = bench.job(&tomas, "Kestrel Lane workshop").await;
+    let view = bench.get(&tomas, &format!("/api/jobs/{id}")).await.json();
+    // Sixteen of BM-430 are far above 600 V on the coldest morning: 16 x 39.4 x 1.1274 = 710.7 V.
+    let saved = bench.save(&tomas, &view, |b| b["job"]["strings"][0]["n"] = json!(16)).await;
+    assert_eq!(saved.status, Status::Ok, "{}", saved.text);
+    let subject = "%7B%22kind%22:%22string%22,%22string%22:%22A%22%7D";
+    let path = format!("/api/jobs/{id}/revisions/2/cures?subject={subject}");
+    let cured = bench.get(&tomas, &path).await;
+    assert_eq!(cured.status, Status::Ok, "{}", cured.text);
+    let cured = cured.json();
+    let cold = cured.as_array().expect("a list").iter().find(|c| c["id"] == "string.voc_cold_v");
+    let cures = cold.expect("the check")["cures"].as_array().expect("a list").clone();
+    let shorter = cures.iter().find(|c| c["edits"][0]["pointer"] == "/strings/A/n");
+    // 600 V / (39.4 V x 1.1274) = 13.5: thirteen in series hold.
+    assert_eq!(shorter.expect("a shorter string")["edits"][0]["value"], 13);
+    let none = bench.get(&tomas, &format!("/api/jobs/{id}/revisions/2/cures?subject=x")).await;
+    assert_eq!(none.places(), ["/subject"]);
+}

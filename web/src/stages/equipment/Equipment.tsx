@@ -1,6 +1,7 @@
 /** Equipment: what hangs on what, the library to pick from, the data sheet as a slip. */
 import { clsx } from "clsx";
 import { useState } from "react";
+import { Link } from "react-router";
 import { EquipmentPlan } from "../../drawing/EquipmentPlan";
 import { amount, entered } from "../../model/format";
 import {
@@ -8,6 +9,7 @@ import {
   addString,
   bothLibraries,
   inverters,
+  outdated,
   removeInverter,
   sheetKey,
   sheetName,
@@ -22,14 +24,20 @@ import { StageFrame } from "../../shell/StageFrame";
 import { Button } from "../../ui/Button";
 import { inputLook } from "../../ui/field";
 import { Sheet } from "../../ui/Sheet";
+import { useAddress } from "../../ui/useAddress";
 import type { InverterSheet, ModuleSheet } from "../../api/client";
 import { inverterRows, moduleRows, type Row } from "./sheetRows";
 
 type Chosen = { kind: "module"; sheet: ModuleSheet } | { kind: "inverter"; sheet: InverterSheet };
 
 export function Equipment() {
-  const { view, draft, company, pick, picked } = useBench();
-  const [key, setKey] = useState<string | null>(null);
+  const { view, draft, company, canPlan, pick, picked } = useBench();
+  // In the address: whoever comes back from entering a data sheet finds it chosen.
+  const [search, put] = useAddress();
+  const key = search.get("sheet");
+  const setKey = (chosen: string) => {
+    put({ sheet: chosen, slip: "" });
+  };
   const [typed, setTyped] = useState("");
   const { job } = draft;
   const known = bothLibraries(draft.library, company);
@@ -68,7 +76,6 @@ export function Equipment() {
             onPick={(id) => {
               const ref = inverters(job).find((i) => i.id === id)?.sheet;
               if (ref) setKey(`inverter:${sheetKey(ref)}`);
-              pick(null);
             }}
           />
         </div>
@@ -88,12 +95,31 @@ export function Equipment() {
         }
         className="mb-3"
       >
+        {canPlan && (
+          <p className="flex flex-wrap gap-x-4 border-b border-line px-3 py-1 text-sm">
+            {(["module", "inverter"] as const).map((kind) => (
+              <Link
+                key={kind}
+                className="grid min-h-9 items-center text-copper underline max-md:min-h-12"
+                to={`/library?${new URLSearchParams({ new: kind, back: `/jobs/${view.id}/equipment` }).toString()}`}
+              >
+                Enter a new {kind}
+              </Link>
+            ))}
+          </p>
+        )}
         <ul>
-          {shown.map((c) => {
+          {shown.map((c, i) => {
             const k = `${c.kind}:${sheetKey(c.sheet)}`;
             const n = used(c);
+            const older = outdated(c.sheet, c.kind === "module" ? known.modules : known.inverters);
             return (
               <li key={k} className="border-b border-line last:border-b-0">
+                {c.kind !== shown[i - 1]?.kind && (
+                  <h3 className="bg-paper px-3 py-1 text-xs font-bold text-ink-2">
+                    {c.kind === "module" ? "Modules" : "Inverters"}
+                  </h3>
+                )}
                 <button
                   type="button"
                   aria-pressed={k === key}
@@ -104,13 +130,14 @@ export function Equipment() {
                   )}
                   onClick={() => {
                     setKey(k);
-                    pick(null);
                   }}
                 >
-                  <span className="w-16 text-xs text-ink-2">{c.kind}</span>
-                  <span className="grow">
+                  <span className={clsx("grow", older && n === 0 && "text-ink-3")}>
                     <strong>{c.sheet.model}</strong> {c.sheet.maker}{" "}
-                    <span className="text-ink-2">rev {c.sheet.revision}</span>
+                    <span className="text-ink-2">
+                      rev {c.sheet.revision}
+                      {older ? ", older" : ""}
+                    </span>
                   </span>
                   <span className="text-right font-mono text-xs text-ink-2">
                     {c.kind === "module"

@@ -12,6 +12,7 @@ import { Pack } from "../../shell/Pack";
 import { Revisions } from "../../shell/LazyRevisions";
 import { StageFrame } from "../../shell/StageFrame";
 import { linkLook } from "../../ui/Button";
+import { GuestList } from "./GuestList";
 import { Sheet } from "../../ui/Sheet";
 import { Tick } from "../../ui/Tick";
 import { Mark, WORDS } from "../../ui/verdict";
@@ -24,7 +25,7 @@ const PARTS: [Verdict, string][] = [
 ];
 
 export function HandOver() {
-  const { view, stages, pick } = useBench();
+  const { view, stages, pick, canPlan } = useBench();
   const { report } = view;
   const open = report.checks.filter((c) => !c.alternative && c.verdict !== "pass");
   return (
@@ -116,6 +117,7 @@ export function HandOver() {
           {open.length === 0 && <p className="p-3 text-sm text-ink-2">Every check holds.</p>}
         </Sheet>
         <Assumptions />
+        {canPlan && <GuestList />}
       </div>
       <Sheet title="Revisions" aside="every save, who and when; none is ever lost" className="mt-3">
         <div className="p-3">

@@ -1,5 +1,5 @@
+import { later } from "../../shell/later";
 import type { StageModule } from "../../shell/stage";
-import { HandOver } from "./HandOver";
 
 export const stage: StageModule = {
   key: "handover",
@@ -8,5 +8,5 @@ export const stage: StageModule = {
   telling: (view) => `revision ${String(view.revision)}`,
   safety: "The local code, the authority and a licensed person have the last word.",
   whole: true,
-  Screen: HandOver,
+  Screen: later(async () => (await import("./HandOver")).HandOver),
 };

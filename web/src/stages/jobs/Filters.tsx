@@ -3,6 +3,7 @@ import type { JobsWanted } from "../../api/client";
 import { SCHOOL } from "../../text/words";
 import { Pick } from "../../ui/Pick";
 import { Tick } from "../../ui/Tick";
+import { useNarrow } from "../../ui/useNarrow";
 import { WORDS } from "../../ui/verdict";
 
 export const ORDERS = [
@@ -21,7 +22,9 @@ export function Filters({ asked, want, people }: Props) {
   const any = ["", "any"] as const;
   // Somebody who is looked for stays in the list of names.
   const names = asked.by && !people.includes(asked.by) ? [asked.by, ...people] : people;
-  return (
+  const narrow = useNarrow();
+  const set = Object.keys(asked).filter((key) => key !== "find").length;
+  const all = (
     <div
       role="group"
       aria-label="Which jobs"
@@ -70,10 +73,27 @@ export function Filters({ asked, want, people }: Props) {
         label="put away"
         checked={asked.archived === true}
         onChange={(archived) => {
-          want({ archived });
+          want({ archived, templates: false });
+        }}
+      />
+      <Tick
+        label="templates"
+        checked={asked.templates === true}
+        onChange={(templates) => {
+          want({ templates, archived: false });
         }}
       />
     </div>
+  );
+  if (!narrow) return all;
+  // In the hand the list comes first.
+  return (
+    <details className="mb-3" open={set > 0}>
+      <summary className="grid min-h-12 items-center text-base underline">
+        Which jobs{set > 0 ? ` (${String(set)} set)` : ""}
+      </summary>
+      {all}
+    </details>
   );
 }
 

@@ -1,30 +1,20 @@
 /** All jobs with verdict and age; a new one, a copy, a file from elsewhere. */
-import { clsx } from "clsx";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useEffect, useRef, useState } from "react";
-import { Link, useNavigate } from "react-router";
-import {
-  api,
-  refusal,
-  type Account,
-  type Job,
-  type JobLine,
-  type Refusal,
-  type Verdict,
-} from "../../api/client";
-import { age } from "../../model/format";
+import { api, refusal, type Account, type JobLine, type Refusal } from "../../api/client";
 import { PageHead } from "../../shell/PageHead";
-import { toggleTheme } from "../../shell/useTheme";
-import { SCHOOL } from "../../text/words";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { inputLook } from "../../ui/field";
 import { Pager } from "../../ui/Pager";
+import type { MenuItem } from "../../ui/MenuList";
 import { Sheet } from "../../ui/Sheet";
-import { Badge } from "../../ui/verdict";
 import { DeleteJob } from "./DeleteJob";
 import { Filters, ORDERS } from "./Filters";
 import { ImportJob } from "./ImportJob";
+import { JobRow } from "./JobRow";
+import { NewJob } from "./NewJob";
+import { NewTemplate } from "./NewTemplate";
 import { useWanted } from "./useWanted";
 
 /** Jobs of one page. */
@@ -66,6 +56,7 @@ export function Jobs({ account }: { account: Account }) {
   }, []);
 
   const [gone, setGone] = useState<JobLine | null>(null);
+  const [copied, setCopied] = useState<JobLine | null>(null);
   const does = async (what: () => Promise<unknown>) => {
     try {
       await what();
@@ -75,49 +66,34 @@ export function Jobs({ account }: { account: Account }) {
     }
   };
 
+  const items = (job: JobLine): MenuItem[] => {
+    if (!canPlan) return [];
+    const put = job.archived_at ? "Take back" : "Put away";
+    return [
+      { label: "Copy", run: () => void does(() => api.duplicateJob(job.id)) },
+      {
+        label: "Make a template of it",
+        run: () => {
+          setCopied(job);
+        },
+      },
+      { label: put, run: () => void does(() => api.archiveJob(job.id, !job.archived_at)) },
+      ...(job.archived_at && account.role === "owner"
+        ? [
+            {
+              label: "Delete",
+              run: () => {
+                setGone(job);
+              },
+            },
+          ]
+        : []),
+    ];
+  };
+
   return (
     <div className="flex h-full flex-col">
-      <PageHead>
-        <Link
-          to="/me"
-          className="grid min-h-9 items-center text-sm text-slate-ink-2 underline max-md:min-h-12"
-        >
-          {account.name}, {account.role}
-        </Link>
-        <button
-          type="button"
-          className="min-h-9 text-sm underline max-md:min-h-12"
-          onClick={toggleTheme}
-        >
-          Light or dusk
-        </button>
-        <Link to="/sums" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
-          Quick sums
-        </Link>
-        <Link to="/library" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
-          Data sheets
-        </Link>
-        {account.role === "owner" && (
-          <Link
-            to="/people"
-            className="grid min-h-9 items-center text-sm underline max-md:min-h-12"
-          >
-            People
-          </Link>
-        )}
-        <button
-          type="button"
-          className="min-h-9 text-sm underline max-md:min-h-12"
-          onClick={() => {
-            void api.signOut().finally(() => {
-              queries.clear();
-              window.location.assign("/");
-            });
-          }}
-        >
-          Sign out
-        </button>
-      </PageHead>
+      <PageHead account={account} />
       <main className="min-h-0 grow overflow-y-auto p-4">
         <div className="mx-auto max-w-5xl">
           <div className="mb-3 flex flex-wrap items-center gap-3">
@@ -181,12 +157,19 @@ export function Jobs({ account }: { account: Account }) {
             {jobs.data?.all_n === 0 && asked.archived === true && (
               <p className="p-6 text-sm text-ink-2">No job was put away.</p>
             )}
-            {jobs.data?.all_n === 0 && asked.archived !== true && (
+            {jobs.data?.all_n === 0 && asked.templates === true && (
+              <p className="p-6 text-sm text-ink-2">
+                No template yet: one is made of a job, by “More” behind it.
+              </p>
+            )}
+            {jobs.data?.all_n === 0 && asked.archived !== true && asked.templates !== true && (
               <p className="p-6 text-sm text-ink-2">
                 No job yet.{" "}
-                {canPlan
-                  ? "Start with “New job”, or import a job file."
-                  : "A designer or the owner starts one."}
+                {account.role === "inspector"
+                  ? "Whoever plans a job gives you a seat at it."
+                  : canPlan
+                    ? "Start with “New job”, or import a job file."
+                    : "A designer or the owner starts one."}
               </p>
             )}
             {jobs.data !== undefined && jobs.data.all_n > 0 && jobs.data.found_n === 0 && (
@@ -194,70 +177,7 @@ export function Jobs({ account }: { account: Account }) {
             )}
             <ul data-testid="jobs">
               {jobs.data?.jobs.map((job) => (
-                <li
-                  key={job.id}
-                  className={clsx(
-                    "flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line",
-                    "px-4 py-2.5 last:border-b-0",
-                  )}
-                >
-                  <div className="min-w-40 grow">
-                    <Link
-                      to={`/jobs/${job.id}/strings`}
-                      className={clsx(
-                        "text-base font-bold hover:text-copper hover:underline",
-                        "max-md:inline-block max-md:py-2",
-                      )}
-                    >
-                      {job.name}
-                    </Link>
-                    <p className="text-xs text-ink-2">
-                      {SCHOOL[job.school as Job["school"]]} · revision {job.revision} ·{" "}
-                      {age(job.updated_at, now)} by {job.updated_by}
-                      {job.waits && (
-                        <span className="ml-2 rounded bg-caution-soft px-1.5 text-caution">
-                          a newer data sheet waits for a decision
-                        </span>
-                      )}
-                    </p>
-                  </div>
-                  <p className="text-right font-mono text-xs text-ink-2">
-                    {job.counts.fail} stop · {job.counts.warn} caution · {job.counts.unknown} open
-                  </p>
-                  <span className="w-20">
-                    <Badge verdict={job.verdict as Verdict} />
-                  </span>
-                  {canPlan && (
-                    <Button
-                      aria-label={`Copy ${job.name}`}
-                      onClick={() => {
-                        void does(() => api.duplicateJob(job.id));
-                      }}
-                    >
-                      Copy
-                    </Button>
-                  )}
-                  {canPlan && (
-                    <Button
-                      aria-label={`${job.archived_at ? "Take back" : "Put away"} ${job.name}`}
-                      onClick={() => {
-                        void does(() => api.archiveJob(job.id, !job.archived_at));
-                      }}
-                    >
-                      {job.archived_at ? "Take back" : "Put away"}
-                    </Button>
-                  )}
-                  {job.archived_at && account.role === "owner" && (
-                    <Button
-                      aria-label={`Delete ${job.name}`}
-                      onClick={() => {
-                        setGone(job);
-                      }}
-                    >
-                      Delete
-                    </Button>
-                  )}
-                </li>
+                <JobRow key={job.id} job={job} now={now} items={items(job)} />
               ))}
             </ul>
             <Pager
@@ -280,6 +200,24 @@ export function Jobs({ account }: { account: Account }) {
         <NewJob />
       </Dialog>
       <Dialog
+        title="A template for other jobs"
+        open={copied !== null}
+        onClose={() => {
+          setCopied(null);
+        }}
+      >
+        {copied && (
+          <NewTemplate
+            job={copied}
+            onDone={() => {
+              setCopied(null);
+              want({ templates: true });
+              void queries.invalidateQueries({ queryKey: ["jobs"] });
+            }}
+          />
+        )}
+      </Dialog>
+      <Dialog
         title="Delete a job for good"
         open={gone !== null}
         onClose={() => {
@@ -297,70 +235,5 @@ export function Jobs({ account }: { account: Account }) {
         )}
       </Dialog>
     </div>
-  );
-}
-
-function NewJob() {
-  const navigate = useNavigate();
-  const [name, setName] = useState("");
-  const [school, setSchool] = useState<Job["school"]>("na");
-  const [said, setSaid] = useState<string | null>(null);
-  const make = async () => {
-    try {
-      const made = await api.createJob(name, school);
-      void navigate(`/jobs/${made.id}/site`);
-    } catch (error) {
-      const r = refusal(error);
-      setSaid(
-        r.errors[0] ? `The name ${r.errors[0].message}: ${r.errors[0].hint ?? ""}` : r.message,
-      );
-    }
-  };
-  return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void make();
-      }}
-    >
-      <label className="mb-3 block text-sm">
-        Name
-        <input
-          className={inputLook}
-          autoFocus
-          value={name}
-          aria-invalid={said !== null}
-          onChange={(e) => {
-            setName(e.target.value);
-          }}
-        />
-      </label>
-      <fieldset className="mb-3">
-        <legend className="text-sm">
-          School of practice; it decides units, tables and wording, and stays
-        </legend>
-        {(["na", "iec"] as const).map((s) => (
-          <label key={s} className="mr-6 inline-flex min-h-10 items-center gap-2 text-sm">
-            <input
-              type="radio"
-              name="school"
-              checked={school === s}
-              onChange={() => {
-                setSchool(s);
-              }}
-            />
-            {s === "na" ? "North American: AWG, feet, NEC style" : "IEC: mm², metres"}
-          </label>
-        ))}
-      </fieldset>
-      {said && (
-        <p role="alert" className="mb-3 text-sm font-bold text-stop">
-          {said}
-        </p>
-      )}
-      <Button main type="submit">
-        Start the job
-      </Button>
-    </form>
   );
 }

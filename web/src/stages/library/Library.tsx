@@ -2,10 +2,12 @@
 import { clsx } from "clsx";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useEffect, useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, type Account, type SheetKind, type SheetLine } from "../../api/client";
 import { plain } from "../../model/format";
 import { valueAt } from "../../model/pointer";
+import { sheetKey } from "../../model/planning";
+import { draftName, keepSheetDraft, sheetDraft } from "../../model/sheetDraft";
 import { PageHead } from "../../shell/PageHead";
 import { Button } from "../../ui/Button";
 import { inputLook } from "../../ui/field";
@@ -44,8 +46,11 @@ function named(text: string | null): [SheetKind, string, number] | null {
     : null;
 }
 
+const blank = (kind: SheetKind): Entry => ({ kind, from: null, document: KINDS[kind].empty });
+
 export function Library({ account }: { account: Account }) {
   const queries = useQueryClient();
+  const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
   const [typed, setTyped] = useState("");
   const [page, setPage] = useState(0);
@@ -55,7 +60,15 @@ export function Library({ account }: { account: Account }) {
     queryFn: () => api.sheets(wanted, page),
     placeholderData: keepPreviousData,
   });
-  const [entry, setEntry] = useState<Entry | null>(null);
+  const back = search.get("back");
+  const wantedKind = search.get("new");
+  const [entry, setEntry] = useState<Entry | null>(() =>
+    wantedKind !== null && wantedKind in KINDS && sheetDraft() === null
+      ? blank(wantedKind as SheetKind)
+      : null,
+  );
+  // A draft is offered, not put over what is entered now.
+  const [draft, setDraft] = useState(sheetDraft);
   const [importing, setImporting] = useState(false);
   const canPlan = account.role === "owner" || account.role === "designer";
   const asked = named(search.get("sheet"));
@@ -81,11 +94,7 @@ export function Library({ account }: { account: Account }) {
   };
   return (
     <div className="flex h-full flex-col">
-      <PageHead>
-        <Link to="/jobs" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
-          Jobs
-        </Link>
-      </PageHead>
+      <PageHead account={account} />
       <div
         className={clsx(
           "grid min-h-0 grow grid-cols-[360px_minmax(0,1fr)] max-md:block",
@@ -114,7 +123,7 @@ export function Library({ account }: { account: Account }) {
                   <Button
                     key={kind}
                     onClick={() => {
-                      setEntry({ kind, from: null, document: KINDS[kind].empty });
+                      setEntry(blank(kind));
                     }}
                   >
                     New {KINDS[kind].one}
@@ -193,6 +202,35 @@ export function Library({ account }: { account: Account }) {
           />
         </nav>
         <main className="min-h-0 overflow-y-auto p-4">
+          {draft && !entry && canPlan && (
+            <div
+              role="status"
+              data-testid="sheet-draft"
+              className="mb-3 flex flex-wrap items-center gap-3 rounded-lg bg-caution-soft p-3 text-sm"
+            >
+              <span className="grow">
+                {draftName(draft) || `A ${KINDS[draft.kind].one} data sheet`} is half entered.
+              </span>
+              <Button
+                main
+                onClick={() => {
+                  setEntry(draft);
+                }}
+              >
+                Go on with it
+              </Button>
+              <Button
+                onClick={() => {
+                  keepSheetDraft(null);
+                  setDraft(null);
+                  if (wantedKind !== null && wantedKind in KINDS)
+                    setEntry(blank(wantedKind as SheetKind));
+                }}
+              >
+                Throw it away
+              </Button>
+            </div>
+          )}
           {entry ? (
             <SheetEntry
               key={`${entry.kind}${entry.from ? lineKey(entry.from) : ""}`}
@@ -200,7 +238,14 @@ export function Library({ account }: { account: Account }) {
               onDone={(kept) => {
                 setEntry(null);
                 changed();
-                if (kept) setSearch({ sheet: lineKey(kept) }, { replace: true });
+                if (kept) keepSheetDraft(null);
+                setDraft(sheetDraft());
+                if (back?.startsWith("/jobs/")) {
+                  const chosen = kept
+                    ? `?sheet=${encodeURIComponent(`${kept.kind}:${sheetKey(kept)}`)}`
+                    : "";
+                  void navigate(back + chosen);
+                } else if (kept) setSearch({ sheet: lineKey(kept) }, { replace: true });
               }}
             />
           ) : chosen ? (

@@ -3,7 +3,7 @@
  * beside it.
  */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import {
   api,
   refusal,
@@ -14,12 +14,16 @@ import {
   type Problem,
   type SheetKind,
   type SheetLine,
+  type Unit,
 } from "../../api/client";
+import { fieldTitle } from "../../model/catalogue";
 import { amount } from "../../model/format";
 import { putAt, valueAt } from "../../model/pointer";
+import { keepSheetDraft } from "../../model/sheetDraft";
 import { figureOf, valueOf } from "../../model/report";
 import { same, subjectKey } from "../../model/subject";
 import { Button } from "../../ui/Button";
+import { Dialog } from "../../ui/Dialog";
 import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
@@ -34,12 +38,17 @@ export interface Entry {
   /** The revision this one follows; none for a new sheet. */
   from: SheetLine | null;
   document: Record<string, unknown>;
+  /** The document it is entered from, as far as it is named. */
+  named?: string;
 }
 
 interface Props {
   entry: Entry;
   onDone: (kept: { kind: SheetKind; sheet: string; revision: number } | null) => void;
 }
+
+/** Units of fields in which others may be typed. */
+const KEPT: Record<string, Unit | undefined> = { mm: "mm", m: "m", kg: "kg", "°C": "degC" };
 
 const MEANT_FOR = { t_min_c: -10, t_max_c: 35, cell_rise_hot_c: 35, dc_ceiling_v: 600 };
 
@@ -54,7 +63,12 @@ const slug = (text: string): string =>
 
 export function SheetEntry({ entry, onDone }: Props) {
   const [document, setDocument] = useState(entry.document);
-  const [from, setFrom] = useState("");
+  const [from, setFrom] = useState(entry.named ?? "");
+  const [leaving, setLeaving] = useState(false);
+  const begun = document !== entry.document || from !== (entry.named ?? "");
+  useEffect(() => {
+    if (begun) keepSheetDraft({ ...entry, document, named: from });
+  }, [begun, entry, document, from]);
   const [site, setSite] = useState<Record<string, number | null>>(MEANT_FOR);
   const [refused, setRefused] = useState<Problem[]>([]);
   const [kept, setKept] = useState(false);
@@ -130,6 +144,7 @@ export function SheetEntry({ entry, onDone }: Props) {
         key={pointer}
         label={label}
         unit={f.unit === "n" ? "" : f.unit}
+        kept={KEPT[f.unit]}
         value={value as number | null | undefined}
         problem={at(pointer)}
         onChange={set(pointer)}
@@ -143,6 +158,7 @@ export function SheetEntry({ entry, onDone }: Props) {
         from_document: from,
         document: whole as Record<string, never>,
       });
+      keepSheetDraft(null);
       setKept(true);
     } catch (error) {
       const { message, errors } = refusal(error);
@@ -174,6 +190,42 @@ export function SheetEntry({ entry, onDone }: Props) {
   const named = String(document["maker"] ?? "") !== "" && String(document["model"] ?? "") !== "";
   return (
     <div className="grid gap-3 xl:grid-cols-[minmax(0,1fr)_290px]">
+      <Dialog
+        title="This data sheet is half entered"
+        open={leaving}
+        onClose={() => {
+          setLeaving(false);
+        }}
+      >
+        <p className="mb-3 text-sm">
+          A draft stays in this browser and is offered when you come back to the data sheets.
+        </p>
+        <div className="flex flex-wrap gap-2">
+          <Button
+            main
+            onClick={() => {
+              onDone(null);
+            }}
+          >
+            Keep it as a draft
+          </Button>
+          <Button
+            onClick={() => {
+              keepSheetDraft(null);
+              onDone(null);
+            }}
+          >
+            Throw it away
+          </Button>
+          <Button
+            onClick={() => {
+              setLeaving(false);
+            }}
+          >
+            Go on entering
+          </Button>
+        </div>
+      </Dialog>
       <Sheet
         title={
           entry.from
@@ -246,7 +298,8 @@ export function SheetEntry({ entry, onDone }: Props) {
             </Button>
             <Button
               onClick={() => {
-                onDone(null);
+                if (begun) setLeaving(true);
+                else onDone(null);
               }}
             >
               Leave it
@@ -306,7 +359,7 @@ export function SheetEntry({ entry, onDone }: Props) {
             <div className="grid grid-cols-2 gap-2">
               <NumberField
                 label="Coldest morning"
-                unit="°C"
+                kept="degC"
                 value={site["t_min_c"]}
                 onChange={(t_min_c) => {
                   setSite((s) => ({ ...s, t_min_c }));
@@ -314,7 +367,7 @@ export function SheetEntry({ entry, onDone }: Props) {
               />
               <NumberField
                 label="Hottest air"
-                unit="°C"
+                kept="degC"
                 value={site["t_max_c"]}
                 onChange={(t_max_c) => {
                   setSite((s) => ({ ...s, t_max_c }));
@@ -374,7 +427,9 @@ export function SheetEntry({ entry, onDone }: Props) {
                 </div>
                 {c.reason && <p className="text-xs">{c.reason}</p>}
                 {c.missing && c.missing.length > 0 && (
-                  <p className="text-xs text-ink-2">missing: {c.missing.join(", ")}</p>
+                  <p className="text-xs text-ink-2">
+                    missing: {c.missing.map(fieldTitle).join(", ")}
+                  </p>
                 )}
               </li>
             ))}

@@ -2,14 +2,15 @@
 import { clsx } from "clsx";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
 import { api, Refused, type Account, type Problem, type Role } from "../../api/client";
+import { PageHead } from "../../shell/PageHead";
 import { ROLES } from "../../text/words";
 import { Button } from "../../ui/Button";
 import { inputLook, problemAt } from "../../ui/field";
 import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
 import { linkTo } from "./SetPassword";
+import { Units } from "./Units";
 
 const OPTIONS = Object.entries(ROLES);
 
@@ -44,93 +45,103 @@ export function People({ account }: { account: Account }) {
       setLink({ name: who.name, to: linkTo(token), until: till });
     });
   return (
-    <main className="mx-auto max-w-3xl p-4">
-      <Link to="/jobs" className="text-sm text-copper underline">
-        All jobs
-      </Link>
-      <h1 className="my-3 text-lg font-bold">People</h1>
-      {said && (
-        <p role="alert" className="mb-3 rounded bg-stop-soft p-2 text-sm text-stop">
-          {said}
-        </p>
-      )}
-      {link && (
-        <Sheet title={`A new password for ${link.name}`} className="mb-4">
-          <div className="grid gap-2 p-4 text-sm">
-            <p>
-              Hand this link on, by a way that only {link.name} reads. It serves once, until{" "}
-              {link.until}. All sessions of the account end when it is used.
+    <div className="flex h-full flex-col">
+      <PageHead account={account} />
+      <main className="min-h-0 grow overflow-y-auto p-4">
+        <div className="mx-auto max-w-3xl">
+          <h1 className="mb-3 text-lg font-bold">People</h1>
+          {said && (
+            <p role="alert" className="mb-3 rounded bg-stop-soft p-2 text-sm text-stop">
+              {said}
             </p>
-            <input
-              className={inputLook}
-              aria-label="Link that sets the password"
-              readOnly
-              value={link.to}
-              onFocus={(e) => {
-                e.target.select();
-              }}
-            />
-          </div>
-        </Sheet>
-      )}
-      <Sheet className="mb-4">
-        <ul>
-          {people.data?.map((who) => (
-            <li
-              key={who.id}
-              className={clsx(
-                "flex flex-wrap items-center gap-3 border-b border-line px-4 py-2",
-                "last:border-b-0",
-              )}
-            >
-              <span className={`min-w-40 grow ${who.disabled ? "text-ink-3 line-through" : ""}`}>
-                <strong>{who.name}</strong>{" "}
-                <span className="text-sm text-ink-2">{who.sign_in}</span>
-              </span>
-              <span className="w-56">
-                <Pick
-                  compact
-                  label={`Role of ${who.name}`}
-                  value={who.role}
-                  options={OPTIONS}
-                  onChange={(role) => {
-                    void change(who, role as Role, who.disabled);
+          )}
+          {link && (
+            <Sheet title={`A new password for ${link.name}`} className="mb-4">
+              <div className="grid gap-2 p-4 text-sm">
+                <p>
+                  Hand this link on, by a way that only {link.name} reads. It serves once, until{" "}
+                  {link.until}. All sessions of the account end when it is used.
+                </p>
+                <input
+                  className={inputLook}
+                  aria-label="Link that sets the password"
+                  readOnly
+                  value={link.to}
+                  onFocus={(e) => {
+                    e.target.select();
                   }}
                 />
-              </span>
-              {who.wrong_n > 0 && (
-                <Button
-                  title="Forget them: whoever has to wait need not"
-                  onClick={() => {
-                    void doing(() => api.unlock(who.id));
-                  }}
+              </div>
+            </Sheet>
+          )}
+          <Sheet className="mb-4">
+            <ul>
+              {people.data?.map((who) => (
+                <li
+                  key={who.id}
+                  className={clsx(
+                    "flex flex-wrap items-center gap-3 border-b border-line px-4 py-2",
+                    "last:border-b-0",
+                  )}
                 >
-                  {who.wrong_n} wrong {who.wrong_n === 1 ? "password" : "passwords"}: unlock
-                </Button>
-              )}
-              <Button
-                aria-label={`New password for ${who.name}`}
-                disabled={who.disabled}
-                onClick={() => {
-                  void makeLink(who);
-                }}
-              >
-                New password
-              </Button>
-              <Button
-                disabled={who.id === account.id}
-                onClick={() => {
-                  void change(who, who.role, !who.disabled);
-                }}
-              >
-                {who.disabled ? "Let in again" : "Shut out"}
-              </Button>
-            </li>
-          ))}
-        </ul>
-      </Sheet>
-      <AddPerson />
-    </main>
+                  <span
+                    className={`min-w-40 grow ${who.disabled ? "text-ink-3 line-through" : ""}`}
+                  >
+                    <strong>{who.name}</strong>{" "}
+                    <span className="text-sm text-ink-2">{who.sign_in}</span>
+                  </span>
+                  <span className="w-56">
+                    <Pick
+                      compact
+                      label={`Role of ${who.name}`}
+                      value={who.role}
+                      options={OPTIONS}
+                      onChange={(role) => {
+                        void change(who, role as Role, who.disabled);
+                      }}
+                    />
+                  </span>
+                  {who.wrong_n > 0 && (
+                    <Button
+                      title="Forget them: whoever has to wait need not"
+                      onClick={() => {
+                        void doing(() => api.unlock(who.id));
+                      }}
+                    >
+                      {who.wrong_n} wrong {who.wrong_n === 1 ? "password" : "passwords"}: unlock
+                    </Button>
+                  )}
+                  <Button
+                    aria-label={`New password for ${who.name}`}
+                    disabled={who.disabled}
+                    onClick={() => {
+                      void makeLink(who);
+                    }}
+                  >
+                    New password
+                  </Button>
+                  <Button
+                    disabled={who.id === account.id}
+                    onClick={() => {
+                      void change(who, who.role, !who.disabled);
+                    }}
+                  >
+                    {who.disabled ? "Let in again" : "Shut out"}
+                  </Button>
+                </li>
+              ))}
+            </ul>
+          </Sheet>
+          <AddPerson />
+          <Units
+            title="Units the company shows"
+            about="to everybody who chose nothing else"
+            whose="company"
+            set={api.setCompanyShown}
+          />
+        </div>
+      </main>
+    </div>
   );
 }
 

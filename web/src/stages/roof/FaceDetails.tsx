@@ -3,7 +3,7 @@
  * way, where leads cross to another face.
  */
 import type { FaceMap, Job } from "../../api/client";
-import { FEET } from "../../model/format";
+import { lengthWord } from "../../model/shown";
 import { changeFace, mapOf } from "../../model/roof";
 import { useBench } from "../../shell/bench";
 import { Button } from "../../ui/Button";
@@ -43,28 +43,26 @@ export function FaceDetails({ face }: { face: string }) {
   const { draft, editor, canPlan, problems } = useBench();
   const { job } = draft;
   const own = mapOf(job, face);
-  const na = job.school === "na";
-  const [unit, factor] = na ? (["ft", FEET] as const) : (["m", 1] as const);
   const change = (what: Partial<FaceMap>) => {
     editor.editJob((j) => changeFace(j, face, what));
   };
   const at = (field: string) => problemAt(problems, `/job/roof/${face}/${field}`);
-  /** Fields of lengths that are kept in metres, or in so many parts of one. */
+  /** Fields of lengths that are kept in metres or millimetres, shown like each other. */
   const lengths =
-    (parts: number): LengthField =>
+    (kept: "m" | "mm"): LengthField =>
     (label, path, value, to) => (
       <NumberField
         key={path}
         label={label}
-        unit={unit}
-        factor={factor * parts}
+        kept={kept}
+        as={lengthWord()}
         readOnly={!canPlan}
         value={value}
         problem={at(path)}
         onChange={to}
       />
     );
-  const [length, mm] = [lengths(1), lengths(1000)];
+  const [length, mm] = [lengths("m"), lengths("mm")];
 
   return (
     <details className="border-t border-line px-3 py-2 text-sm">

@@ -33,9 +33,6 @@ export function FaceForm({ face, drawn, busy, onFill, onRoute, onBetter, onAdd }
   const { job } = draft;
   const own = mapOf(job, face);
   const [lay, setLay] = useState<Lay>("portrait");
-  const feet = job.school === "na";
-  const unit = feet ? "ft" : "m";
-  const factor = feet ? 0.3048 : 1;
   const at = (field: string) => problemAt(problems, `/job/roof/${face}/${field}`);
   const strings = (job.strings ?? []).filter((s) => s.face === face);
   const units = (job.branches ?? []).filter((b) => b.face === face);
@@ -53,8 +50,7 @@ export function FaceForm({ face, drawn, busy, onFill, onRoute, onBetter, onAdd }
   const size = (label: string, field: "eave_m" | "ridge_m" | "slope_m") => (
     <NumberField
       label={label}
-      unit={unit}
-      factor={factor}
+      kept="m"
       readOnly={!canPlan}
       value={own[field]}
       problem={at(field)}

@@ -26,10 +26,15 @@ export function MapSettings() {
   const change = (what: Partial<Settings>) => {
     editor.editJob((j) => ({ ...j, settings: { ...j.settings, ...what } as Settings }));
   };
-  const number = (label: string, unit: string, key: "lead_slack_m" | "trunk_sections_n") => (
+  const number = (
+    label: string,
+    kept: "m" | undefined,
+    key: "lead_slack_m" | "trunk_sections_n",
+  ) => (
     <NumberField
       label={label}
-      unit={unit}
+      kept={kept}
+      as={kept}
       value={settings[key]}
       readOnly={!canPlan}
       problem={problemAt(problems, `/job/settings/${key}`)}
@@ -74,7 +79,7 @@ export function MapSettings() {
             change({ jumpers_m: read });
           }}
         />
-        {number("Sections a trunk runs through (3)", "n", "trunk_sections_n")}
+        {number("Sections a trunk runs through (3)", undefined, "trunk_sections_n")}
       </div>
     </Sheet>
   );

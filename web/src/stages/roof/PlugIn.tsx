@@ -92,7 +92,7 @@ export function PlugIn() {
           />
           <NumberField
             label="Back of a module"
-            unit="°C"
+            kept="degC"
             value={light.back_c}
             problem={problemAt(refused, "/back_c")}
             onChange={(back_c) => {

@@ -1,6 +1,6 @@
 import { many } from "../../model/format";
+import { later } from "../../shell/later";
 import type { StageModule } from "../../shell/stage";
-import { Roof } from "./Roof";
 
 export const stage: StageModule = {
   key: "roof",
@@ -11,5 +11,5 @@ export const stage: StageModule = {
     return modules === 0 ? "no map yet" : many(modules, "module");
   },
   safety: "Never part a connector under load. Same make on both halves of every joint.",
-  Screen: Roof,
+  Screen: later(async () => (await import("./Roof")).Roof),
 };

@@ -74,7 +74,7 @@ export function Runs() {
       about={[
         "roof to panel",
         many(circuitsOf(job).length, "circuit"),
-        `${lengthText(report.route.length_m, school)} in all`,
+        `${lengthText(report.route.length_m)} in all`,
       ].join(" · ")}
       inSlip={(check) =>
         cut && check.subject.kind === "way" ? (

@@ -5,7 +5,6 @@ import { amount } from "../../model/format";
 import { changePart, changeWay, partAfter, partsOf, planOf } from "../../model/plan";
 import { checkKey, valueOf, worst } from "../../model/report";
 import { same } from "../../model/subject";
-import { lengthFactor, lengthUnit } from "../../model/units";
 import { useBench } from "../../shell/bench";
 import { placeName, PLACES, racewayText, type Place } from "../../text/words";
 import { Button } from "../../ui/Button";
@@ -205,8 +204,8 @@ function PartRow({ way, part, k, last, checks, picked, onSplit }: RowProps) {
           <NumberField
             compact
             label={`Above the roof, part ${names}`}
-            unit="in"
-            factor={1 / 25.4}
+            kept="mm"
+            as="in"
             value={part.roof_clearance_mm}
             readOnly={!canPlan}
             problem={problemAt(problems, `${path}/roof_clearance_mm`)}
@@ -238,8 +237,7 @@ function PartRow({ way, part, k, last, checks, picked, onSplit }: RowProps) {
         <NumberField
           compact
           label={`Length of part ${names}`}
-          unit={lengthUnit(school)}
-          factor={lengthFactor(school)}
+          kept="m"
           value={part.length_m}
           readOnly={!canPlan}
           problem={problemAt(problems, `${path}/length_m`)}

@@ -1,7 +1,7 @@
 import { planOf } from "../../model/plan";
 import { lengthText } from "../../model/units";
+import { later } from "../../shell/later";
 import type { StageModule } from "../../shell/stage";
-import { Runs } from "./Runs";
 
 export const stage: StageModule = {
   key: "runs",
@@ -10,7 +10,7 @@ export const stage: StageModule = {
   telling: ({ job, report }) =>
     Object.keys(planOf(job).circuits).length === 0
       ? "no circuits yet"
-      : lengthText(report.route.length_m, job.school),
+      : lengthText(report.route.length_m),
   safety: "DC arcs do not stop by themselves. Prove dead before a raceway or box is opened.",
-  Screen: Runs,
+  Screen: later(async () => (await import("./Runs")).Runs),
 };

@@ -4,7 +4,9 @@
  */
 import { clsx } from "clsx";
 import { Fragment } from "react";
-import { amount, FEET, number } from "../../model/format";
+import { fieldTitle } from "../../model/catalogue";
+import { amount, number } from "../../model/format";
+import { lengthWord } from "../../model/shown";
 import { useBench } from "../../shell/bench";
 import { placeName, PLACES, type Place as PlaceKind } from "../../text/words";
 import { Button } from "../../ui/Button";
@@ -28,7 +30,6 @@ export function PlacesSheet() {
   const { view, draft, editor, canPlan, problems } = useBench();
   const { job } = draft;
   const places = job.places ?? [];
-  const na = job.school === "na";
   const found = view.report.places;
   const put = (next: Place[]) => {
     editor.editJob((j) => ({ ...j, places: next }));
@@ -41,7 +42,8 @@ export function PlacesSheet() {
       compact
       label={`${title} to ${p.name}`}
       value={p[key]}
-      factor={na ? FEET : 1}
+      kept="m"
+      unit=""
       readOnly={!canPlan}
       problem={problemAt(problems, `/job/places/${String(i)}/${key}`)}
       onChange={(v) => {
@@ -66,8 +68,8 @@ export function PlacesSheet() {
                 )}
               >
                 <th className="!text-left">Place</th>
-                <th>DC, {na ? "ft" : "m"}</th>
-                <th>AC, {na ? "ft" : "m"}</th>
+                <th>DC, {lengthWord()}</th>
+                <th>AC, {lengthWord()}</th>
                 <th>DC loss, kWh</th>
                 <th>AC loss, kWh</th>
                 <th>Heat, kWh</th>
@@ -156,7 +158,7 @@ export function PlacesSheet() {
         )}
         {found.missing.length > 0 && (
           <p>
-            <strong>Open:</strong> {found.missing.join(", ")}.
+            <strong>Open:</strong> {found.missing.map(fieldTitle).join(", ")}.
           </p>
         )}
         {places.length > 0 && (

@@ -20,6 +20,9 @@ import { TextField } from "../../ui/TextField";
 import { PlacesSheet } from "./PlacesSheet";
 import { WeatherSheet } from "./WeatherSheet";
 
+/** Names of time zones the browser knows. */
+const ZONES = Intl.supportedValuesOf("timeZone");
+
 export function Site() {
   const { view, draft, editor, canPlan, choices, problems, pick } = useBench();
   const { job } = draft;
@@ -57,7 +60,7 @@ export function Site() {
           <div className="grid grid-cols-2 gap-3 p-3">
             <NumberField
               label="Lowest expected ambient"
-              unit="°C"
+              kept="degC"
               value={site.t_min_c}
               readOnly={!canPlan}
               problem={at("/site/t_min_c")}
@@ -65,7 +68,7 @@ export function Site() {
             />
             <NumberField
               label="2 % high ambient"
-              unit="°C"
+              kept="degC"
               value={site.t_max_c}
               readOnly={!canPlan}
               problem={at("/site/t_max_c")}
@@ -82,7 +85,7 @@ export function Site() {
             />
             <NumberField
               label="Cell rise, if known better"
-              unit="°C"
+              kept="K"
               value={site.cell_rise_hot_c}
               readOnly={!canPlan}
               problem={at("/site/cell_rise_hot_c")}
@@ -132,23 +135,55 @@ export function Site() {
             <TextField
               label="Name"
               value={job.name}
+              most={120}
               readOnly={!canPlan}
               problem={at("/name")}
               onChange={set("/name")}
             />
+            <div className="grid grid-cols-2 gap-3 max-md:grid-cols-1">
+              <TextField
+                label="Customer"
+                value={job.customer ?? ""}
+                most={120}
+                readOnly={!canPlan}
+                problem={at("/customer")}
+                onChange={set("/customer")}
+              />
+              <TextField
+                label="Contact"
+                value={job.contact ?? ""}
+                most={200}
+                readOnly={!canPlan}
+                problem={at("/contact")}
+                onChange={set("/contact")}
+              />
+            </div>
             <TextField
               label="Address"
               value={job.address ?? ""}
+              most={300}
               readOnly={!canPlan}
               problem={at("/address")}
               onChange={set("/address")}
             />
             <TextField
               label="Notes"
+              lines
+              most={4000}
               value={job.notes ?? ""}
               readOnly={!canPlan}
               problem={at("/notes")}
               onChange={set("/notes")}
+            />
+            <TextField
+              label="The site’s clock (times on paper)"
+              value={job.time_zone ?? ""}
+              offers={ZONES}
+              readOnly={!canPlan}
+              problem={at("/time_zone")}
+              onChange={(zone) => {
+                set("/time_zone")(zone.trim() || null);
+              }}
             />
           </div>
         </Sheet>
@@ -206,6 +241,8 @@ function Faces({ job, at }: { job: Job; at: (pointer: string) => ReturnType<type
               />
               <NumberField
                 label="Tilt, °"
+                kept="deg"
+                unit=""
                 value={face.tilt_deg}
                 readOnly={!canPlan}
                 problem={at(`${path}/tilt_deg`)}

@@ -118,7 +118,7 @@ export function WeatherSheet() {
               {read.weather.years
                 .map(
                   (y) =>
-                    `${String(y.year)}: ${plain(y.min_c, 1)} °C${y.counts ? "" : " (not whole)"}`,
+                    `${String(y.year)}: ${amount(y.min_c, "degC")}${y.counts ? "" : " (not whole)"}`,
                 )
                 .join(" · ")}
             </p>
@@ -136,7 +136,8 @@ export function WeatherSheet() {
                   setRead(null);
                 }}
               >
-                Take {plain(read.weather.t_min_c, 1)} and {plain(read.weather.t_max_c, 1)} °C
+                Take {amount(read.weather.t_min_c, "degC")} and{" "}
+                {amount(read.weather.t_max_c, "degC")}
               </Button>
               <Button
                 onClick={() => {

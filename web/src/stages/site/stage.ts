@@ -1,4 +1,4 @@
-import { plain } from "../../model/format";
+import { whole } from "../../model/format";
 import { valueOf } from "../../model/report";
 import type { StageModule } from "../../shell/stage";
 import { Site } from "./Site";
@@ -12,7 +12,7 @@ export const stage: StageModule = {
     const high = valueOf(report, "site.t_max_c", { kind: "site" });
     return low === null || high === null
       ? "temperatures open"
-      : `${plain(low, 0)} to ${plain(high, 0)} °C`;
+      : `${whole(low, "degC").replace(/ .*/, "")} to ${whole(high, "degC")}`;
   },
   safety:
     "A colder morning than entered means more volts than planned: " +

@@ -10,7 +10,8 @@ import {
   sheetName,
   sheetRef,
 } from "../../model/planning";
-import { FEET, amount } from "../../model/format";
+import { amount } from "../../model/format";
+import { lengthWord } from "../../model/shown";
 import { changePart, changeWire, circuitFrom, homeRun, legsOf } from "../../model/plan";
 import { valueOf, worst } from "../../model/report";
 import { useBench } from "../../shell/bench";
@@ -63,7 +64,7 @@ export function Branches({
                 <th>2nd arm</th>
                 <th>A</th>
                 <th>Phase</th>
-                <th>Home run, {na ? "ft" : "m"}</th>
+                <th>Home run, {lengthWord()}</th>
                 <th>{na ? "AWG" : "mm²"}</th>
                 <th>Rise</th>
                 <th />
@@ -268,7 +269,8 @@ function HomeRun({ letter }: { letter: string }) {
           compact
           label={`Home run of ${letter}`}
           value={whole.part.length_m}
-          factor={na ? FEET : 1}
+          kept="m"
+          unit=""
           readOnly={!canPlan}
           problem={problemAt(problems, `/job/plan/ways/${whole.way}/parts/0/length_m`)}
           onChange={(length_m) => {

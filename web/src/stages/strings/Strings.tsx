@@ -1,10 +1,8 @@
 /**
  * Strings: each against the inverter's window. Counts are changed on the drawing or in the table.
  */
-import { clsx } from "clsx";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useSearchParams } from "react-router";
 import { api, Refused, unlessRefused, type Check, type Subject, type Way } from "../../api/client";
 import { BranchRise } from "../../drawing/BranchRise";
 import { StringWindow } from "../../drawing/StringWindow";
@@ -17,11 +15,6 @@ import {
   bothLibraries,
   inverters,
   moveModule,
-  removeString,
-  changeString,
-  sheetKey,
-  sheetName,
-  sheetRef,
   strings,
 } from "../../model/planning";
 import { setAt } from "../../model/pointer";
@@ -32,16 +25,13 @@ import { First, type Missing } from "../../shell/First";
 import { CheckList } from "../../shell/CheckList";
 import { StageFrame, usePicked } from "../../shell/StageFrame";
 import { Button } from "../../ui/Button";
-import { problemAt } from "../../ui/field";
-import { NumberField } from "../../ui/NumberField";
-import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
 import { Tabs } from "../../ui/Tabs";
-import { TakeOut } from "../../ui/TakeOut";
-import { Tape } from "../../ui/Tape";
-import { Badge, WORDS } from "../../ui/verdict";
+import { useAddress } from "../../ui/useAddress";
+import { WORDS } from "../../ui/verdict";
 import { Branches } from "./Branches";
 import { ColdMethods } from "./ColdMethods";
+import { StringTable } from "./StringTable";
 import { WaysPanel } from "./WaysPanel";
 import { WhatIf } from "./WhatIf";
 
@@ -79,17 +69,10 @@ export function Strings() {
   };
   const only = strings(job).length === 0 && branches(job).length > 0;
   // In the address: a reload, and a link that is sent, open the same tab.
-  const [search, setSearch] = useSearchParams();
+  const [search, put] = useAddress();
   const tab = search.get("tab") ?? (only ? "branches" : "strings");
   const setTab = (next: string) => {
-    setSearch(
-      (before) => {
-        const params = new URLSearchParams(before);
-        params.set("tab", next);
-        return params;
-      },
-      { replace: true },
-    );
+    put({ tab: next });
   };
   // What the window shows instead of what is kept: a way that is looked at, or what is tried out.
   const [looked, setLooked] = useState<Way | null>(null);
@@ -287,196 +270,5 @@ export function Strings() {
         ]}
       />
     </StageFrame>
-  );
-}
-
-function StringTable({
-  onPick,
-  picked,
-}: {
-  onPick: (letter: string) => void;
-  picked: string | null;
-}) {
-  const { view, draft, editor, canPlan, company, problems } = useBench();
-  const { report } = view;
-  const { job } = draft;
-  const known = bothLibraries(draft.library, company);
-  const faces = job.site.faces.map((f) => [f.id, f.name] as const);
-  const modules = known.modules.map((m) => [sheetKey(m), sheetName(m)] as const);
-  const optimizers = known.optimizers.map((o) => [sheetKey(o), sheetName(o)] as const);
-  const [asked, setAsked] = useState(false);
-  const withOptimizers = asked || strings(job).some((s) => s.optimizer);
-  const inputs = inverters(job).flatMap((i) => {
-    const sheet = known.inverters.find((s) => sheetKey(s) === sheetKey(i.sheet));
-    return (sheet?.mppts ?? []).map(
-      (_, k) =>
-        [
-          `${i.id}/${String(k + 1)}`,
-          inverters(job).length > 1 ? `${i.id} input ${String(k + 1)}` : `input ${String(k + 1)}`,
-        ] as const,
-    );
-  });
-  if (strings(job).length === 0) return <p className="p-3 text-sm text-ink-2">No string yet.</p>;
-  return (
-    <div className="overflow-x-auto">
-      {canPlan && optimizers.length > 0 && !withOptimizers && (
-        <button
-          type="button"
-          className="float-right min-h-8 px-3 text-xs text-copper underline"
-          onClick={() => {
-            setAsked(true);
-          }}
-        >
-          With optimizers
-        </button>
-      )}
-      <table className="w-full text-sm">
-        <thead>
-          <tr
-            className={clsx(
-              "border-b border-line text-xs text-ink-2 [&>th]:px-1.5 [&>th]:py-1",
-              "[&>th]:font-normal",
-            )}
-          >
-            <th className="text-left">String</th>
-            <th className="text-left">Face</th>
-            <th className="text-left">Module</th>
-            <th className="text-right">In series</th>
-            <th className="text-left">On</th>
-            <th className="text-right">{withOptimizers ? "cold Voc or watts" : "cold Voc"}</th>
-            <th className="text-right">{withOptimizers ? "hot Vmp or amps" : "hot Vmp"}</th>
-            <th />
-            <th />
-          </tr>
-        </thead>
-        <tbody>
-          {strings(job).map((s, i) => {
-            const path = `/job/strings/${String(i)}`;
-            const own = report.checks.filter(
-              (c) => c.stage === "strings" && same(c.subject, ofString(s.letter)),
-            );
-            const change = (what: Partial<typeof s>) => {
-              editor.edit((d) => changeString(d, i, what, known));
-            };
-            return (
-              <tr
-                key={s.letter}
-                className={clsx(
-                  "border-b border-line [&>td]:px-1.5 [&>td]:py-1",
-                  picked === s.letter ? "bg-copper-soft" : "",
-                )}
-              >
-                <td>
-                  <button
-                    type="button"
-                    aria-label={`Working of string ${s.letter}`}
-                    className="grid min-h-8 place-items-center"
-                    onClick={() => {
-                      onPick(s.letter);
-                    }}
-                  >
-                    <Tape tapes={report.tapes} letter={s.letter} />
-                  </button>
-                </td>
-                <td className="min-w-31">
-                  <Pick
-                    compact
-                    label={`Face of ${s.letter}`}
-                    value={s.face}
-                    options={faces}
-                    disabled={!canPlan}
-                    onChange={(face) => {
-                      change({ face });
-                    }}
-                  />
-                </td>
-                <td className="min-w-34">
-                  <Pick
-                    compact
-                    label={`Module of ${s.letter}`}
-                    value={sheetKey(s.module)}
-                    options={modules}
-                    disabled={!canPlan}
-                    onChange={(key) => {
-                      const sheet = known.modules.find((m) => sheetKey(m) === key);
-                      if (sheet) change({ module: sheetRef(sheet) });
-                    }}
-                  />
-                  {(withOptimizers || s.optimizer) && (
-                    <Pick
-                      compact
-                      label={`Optimizer of ${s.letter}`}
-                      value={s.optimizer ? sheetKey(s.optimizer) : ""}
-                      options={[["", "no optimizer"], ...optimizers]}
-                      disabled={!canPlan}
-                      onChange={(key) => {
-                        const sheet = known.optimizers.find((o) => sheetKey(o) === key);
-                        change({ optimizer: sheet ? sheetRef(sheet) : null });
-                      }}
-                    />
-                  )}
-                </td>
-                <td className="w-16 min-w-16">
-                  <NumberField
-                    compact
-                    label={`Modules in series of ${s.letter}`}
-                    value={s.n}
-                    readOnly={!canPlan}
-                    problem={problemAt(problems, `${path}/n`)}
-                    onChange={(n) => {
-                      if (n !== null) change({ n });
-                    }}
-                  />
-                </td>
-                <td className="min-w-24">
-                  <Pick
-                    compact
-                    label={`Input of ${s.letter}`}
-                    value={`${s.inverter}/${String(s.mppt)}`}
-                    options={inputs}
-                    disabled={!canPlan}
-                    onChange={(key) => {
-                      const [inverter, mppt] = key.split("/");
-                      if (inverter !== undefined) change({ inverter, mppt: Number(mppt) });
-                    }}
-                  />
-                </td>
-                <td className="text-right font-mono whitespace-nowrap">
-                  {s.optimizer
-                    ? amount(valueOf(report, "string.opt_power_w", ofString(s.letter)), "W")
-                    : amount(valueOf(report, "string.voc_cold_v", ofString(s.letter)), "V")}
-                </td>
-                <td className="text-right font-mono whitespace-nowrap">
-                  {s.optimizer
-                    ? amount(valueOf(report, "string.opt_current_a", ofString(s.letter)), "A")
-                    : amount(valueOf(report, "string.vmp_hot_v", ofString(s.letter)), "V")}
-                </td>
-                <td>
-                  <button
-                    type="button"
-                    aria-label={`Verdict of string ${s.letter}: ${WORDS[worst(own)]}`}
-                    onClick={() => {
-                      onPick(s.letter);
-                    }}
-                  >
-                    <Badge verdict={worst(own)} />
-                  </button>
-                </td>
-                <td className="text-right">
-                  {canPlan && (
-                    <TakeOut
-                      what={`string ${s.letter}`}
-                      onClick={() => {
-                        editor.edit((d) => removeString(d, s.letter));
-                      }}
-                    />
-                  )}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-    </div>
   );
 }

@@ -16,6 +16,7 @@ import {
   type WaysAsk,
 } from "../../api/client";
 import { StringWindow } from "../../drawing/StringWindow";
+import { fieldTitle } from "../../model/catalogue";
 import { amount } from "../../model/format";
 import { applyPlan, bothLibraries, strings } from "../../model/planning";
 import { useBench } from "../../shell/bench";
@@ -47,7 +48,8 @@ function noteText(n: Note): string {
   const [inverter = "", input] = n.subject.split("/");
   const where =
     input === undefined ? "" : `, ${inverter === "INV1" ? "" : `${inverter} `}input ${input}`;
-  if (n.missing?.length) return `${n.title}${where}: ${n.missing.join(", ")} missing`;
+  if (n.missing?.length)
+    return `${n.title}${where}: ${n.missing.map(fieldTitle).join(", ")} missing`;
   if (n.over == null) return `${n.title}${where}`;
   const beyond = `${n.limit_title ?? "the limit"} ${amount(n.limit, n.unit)}`;
   return `${n.title}${where}: ${amount(n.over, n.unit)} beyond ${beyond}`;

@@ -48,7 +48,7 @@ export function WhatIf({ trial, report, refused, onTry }: Props) {
           <div className="w-28">
             <NumberField
               label="Coldest morning"
-              unit="°C"
+              kept="degC"
               value={t}
               onChange={(v) => {
                 tried({ ...now, job: setAt(job, "/site/t_min_c", v) });

@@ -5,7 +5,7 @@
 import { clsx } from "clsx";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Link, NavLink, useNavigate, useParams } from "react-router";
+import { NavLink, useNavigate, useParams } from "react-router";
 import {
   api,
   Refused,
@@ -41,11 +41,7 @@ export function Sums({ account }: { account: Account }) {
   }, []);
   return (
     <div className="flex h-full flex-col max-md:h-auto">
-      <PageHead>
-        <Link to="/jobs" className="grid min-h-9 items-center text-sm underline max-md:min-h-12">
-          Jobs
-        </Link>
-      </PageHead>
+      <PageHead account={account} />
       <div className="grid min-h-0 grow grid-cols-[220px_minmax(0,1fr)] max-md:block">
         <nav
           aria-label="Quick sums"

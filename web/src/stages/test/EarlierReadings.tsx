@@ -48,6 +48,7 @@ export function EarlierReadings() {
             onPick={() => {
               // What is not in the report has no slip.
             }}
+            onWithdrawn={() => void found.refetch()}
           />
         ))}
       </ul>

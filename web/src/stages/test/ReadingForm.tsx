@@ -5,6 +5,7 @@
 import { useState } from "react";
 import type { Reading } from "../../api/client";
 import { MeterStrip } from "../../drawing/MeterStrip";
+import { fieldTitle } from "../../model/catalogue";
 import { age, amount } from "../../model/format";
 import { strings } from "../../model/planning";
 import { useBench } from "../../shell/bench";
@@ -24,12 +25,28 @@ const KINDS = [
 ] as const;
 type Kind = (typeof KINDS)[number][0];
 
-export function ReadingForm({ letter, entry }: { letter: string; entry: Entry }) {
+interface Props {
+  letter: string;
+  entry: Entry;
+  /** Whoever comes from another string by Enter types on here. */
+  arrived: boolean;
+  /** Goes on to the next string. */
+  onNext: () => void;
+}
+
+export function ReadingForm({ letter, entry, arrived, onNext }: Props) {
   const { view, canRead } = useBench();
   const { reading, carried, change, judged, problems, said, busy, keep } = entry;
   const [kind, setKind] = useState<Kind>(
     () => KINDS.find(([k]) => reading[k] != null)?.[0] ?? "back_c",
   );
+  const onward = () => {
+    if (!canRead || busy || (reading.voc_v == null && reading.isc_a == null)) return;
+    // What does not hold is looked at before anything else.
+    void keep().then((holds) => {
+      if (holds) onNext();
+    });
+  };
   const at = (field: keyof Reading) => problemAt(problems, `/${field}`);
   const figure = (id: string) => judged?.figures.find((f) => f.id === id);
   const voc = judged?.checks.find((c) => c.id === "test.voc_v");
@@ -54,6 +71,7 @@ export function ReadingForm({ letter, entry }: { letter: string; entry: Entry })
       <div className="p-3">
         <div className="grid grid-cols-5 items-start gap-3 max-md:grid-cols-2">
           <NumberField
+            live
             label="Irradiance"
             unit="W/m²"
             value={reading.irradiance_w_m2}
@@ -75,8 +93,9 @@ export function ReadingForm({ letter, entry }: { letter: string; entry: Entry })
             }}
           />
           <NumberField
+            live
             label="Temperature"
-            unit="°C"
+            kept="degC"
             value={reading[kind]}
             readOnly={!canRead}
             problem={at(kind)}
@@ -85,8 +104,12 @@ export function ReadingForm({ letter, entry }: { letter: string; entry: Entry })
             }}
           />
           <NumberField
+            live
             label="Voc read"
             unit="V"
+            signed
+            autoFocus={arrived}
+            onEnter={onward}
             value={reading.voc_v}
             readOnly={!canRead}
             problem={at("voc_v")}
@@ -95,8 +118,10 @@ export function ReadingForm({ letter, entry }: { letter: string; entry: Entry })
             }}
           />
           <NumberField
+            live
             label="Isc read"
             unit="A"
+            onEnter={onward}
             value={reading.isc_a}
             readOnly={!canRead}
             problem={at("isc_a")}
@@ -136,7 +161,7 @@ export function ReadingForm({ letter, entry }: { letter: string; entry: Entry })
             </span>
           )}
           {missing.length > 0 && (
-            <span className="text-ink-2">open: {missing.map((m) => WORDS[m] ?? m).join(", ")}</span>
+            <span className="text-ink-2">open: {missing.map(fieldTitle).join(", ")}</span>
           )}
           <span className="grow" />
           {reading.voc_v != null && voc && <Badge verdict={voc.verdict} />}
@@ -180,6 +205,11 @@ export function ReadingForm({ letter, entry }: { letter: string; entry: Entry })
               Your role looks; readings are added by field, designer and owner.
             </span>
           )}
+          {canRead && (
+            <span className="text-xs text-ink-2 max-md:hidden">
+              Enter keeps it and goes on where it holds
+            </span>
+          )}
           {said && (
             <span role="status" className="text-sm font-bold max-md:text-base">
               {said}
@@ -197,8 +227,3 @@ export function ReadingForm({ letter, entry }: { letter: string; entry: Entry })
     </Sheet>
   );
 }
-
-const WORDS: Record<string, string> = {
-  irradiance_w_m2: "irradiance",
-  "cell_c, back_c or ambient_c": "a temperature",
-};

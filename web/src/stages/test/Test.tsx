@@ -22,6 +22,7 @@ export function Test() {
   const { view } = useBench();
   const list = strings(view.job);
   const [chosen, setChosen] = useState<string | null>(null);
+  const [arrived, setArrived] = useState(false);
   const letter = list.find((s) => s.letter === chosen)?.letter ?? list[0]?.letter;
   if (letter === undefined) {
     return (
@@ -33,19 +34,35 @@ export function Test() {
     );
   }
   // Keyed by the string: another string is another reading.
-  return <OneString key={letter} letter={letter} onChoose={setChosen} />;
+  return (
+    <OneString
+      key={letter}
+      letter={letter}
+      arrived={arrived}
+      onChoose={(to, byEnter) => {
+        setArrived(byEnter);
+        setChosen(to);
+      }}
+    />
+  );
 }
 
-function OneString({ letter, onChoose }: { letter: string; onChoose: (letter: string) => void }) {
+interface OneProps {
+  letter: string;
+  arrived: boolean;
+  onChoose: (letter: string, byEnter: boolean) => void;
+}
+
+function OneString({ letter, arrived, onChoose }: OneProps) {
   const { view, pick, picked } = useBench();
   const { report } = view;
   const list = strings(view.job);
   const reading = useReading(letter);
   const { judged } = reading;
   const live = judged?.checks.find((c) => c.id === "test.voc_v") ?? judged?.checks[0];
-  const choose = (l: string) => {
+  const choose = (l: string, byEnter = false) => {
     pick(null);
-    onChoose(l);
+    onChoose(l, byEnter);
   };
   const ofReading = (id: string): Check[] =>
     report.checks.filter((c) => c.subject.kind === "reading" && c.subject.reading === id);
@@ -112,7 +129,18 @@ function OneString({ letter, onChoose }: { letter: string; onChoose: (letter: st
           ))}
         </div>
         <div className="min-w-0">
-          <ReadingForm letter={letter} entry={reading} />
+          <ReadingForm
+            letter={letter}
+            entry={reading}
+            arrived={arrived}
+            onNext={() => {
+              // The next that nobody has read yet, from here on and round again.
+              const at = list.findIndex((s) => s.letter === letter);
+              const turn = [...list.slice(at + 1), ...list.slice(0, at)];
+              const next = turn.find((s) => standing(s.letter) === "unknown");
+              if (next) choose(next.letter, true);
+            }}
+          />
           <Sheet
             title={`Readings of ${letter}`}
             aside="only ever added, newest first"

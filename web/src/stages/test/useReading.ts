@@ -69,7 +69,8 @@ export interface Entry {
   /** What became of the last try to keep it. */
   said: string | null;
   busy: boolean;
-  keep: () => Promise<void>;
+  /** Keeps it; true where nothing speaks against going on to the next string. */
+  keep: () => Promise<boolean>;
 }
 
 export function useReading(letter: string): Entry {
@@ -100,7 +101,7 @@ export function useReading(letter: string): Entry {
     const started: Started = { version: view.version, reading: next };
     localStorage.setItem(key(view.id, letter), JSON.stringify(started));
   };
-  const keep = async () => {
+  const keep = async (): Promise<boolean> => {
     setBusy(true);
     const one = { key: newKey(), at: new Date().toISOString(), reading };
     const next = (words: string) => {
@@ -112,16 +113,23 @@ export function useReading(letter: string): Entry {
       setSaid(words);
     };
     try {
-      editor.read(await api.addReading(view.id, reading, one));
+      const outcome = await api.addReading(view.id, reading, one);
+      editor.read(outcome);
       next("Kept.");
+      const own = outcome.report.checks.filter(
+        ({ subject }) => subject.kind === "reading" && subject.reading === one.key,
+      );
+      return own.every((c) => c.verdict === "pass");
     } catch (error) {
       if (error instanceof Refused) {
         setErrors(error.errors);
         setSaid(error.errors.length > 0 ? null : `${error.message}. ${error.detail}`);
+        return false;
       } else {
         // It may have got through: under its key it is added once.
         wait(view.id, one);
         next("No signal: it is kept here and goes out by itself.");
+        return true;
       }
     } finally {
       setBusy(false);

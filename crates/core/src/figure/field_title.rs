@@ -1,0 +1,179 @@
+//! Plain titles of the inputs that figures miss: a person is told what to enter, and not a path.
+
+use std::borrow::Cow;
+use std::collections::BTreeMap;
+
+use crate::library::SheetKind;
+
+/// Inputs of a job, of a test and of the quick sums.
+static TITLES: [(&str, &str); 54] = [
+    ("amps", "current of the circuit"),
+    ("branch.breaker_a", "breaker of the branch"),
+    ("branch.modules", "modules of the branch on the map"),
+    ("branches", "branches"),
+    ("cell_c, back_c or ambient_c", "a temperature"),
+    ("circuit.ambient_c", "air around the circuit"),
+    ("circuit.ampacity_a", "size of the conductor"),
+    ("circuit.legs", "legs of the circuit"),
+    ("circuit.ocpd_a", "overcurrent device of the circuit"),
+    ("device.ways_n", "width of the device, in ways"),
+    ("face.box_mm", "place of the box on the face"),
+    ("face.eave_m", "width of the face at the eave"),
+    ("face.module", "module of the face"),
+    ("face.slope_m", "length of the face up the slope"),
+    ("inverters", "an inverter"),
+    ("irradiance_w_m2", "irradiance"),
+    ("panel.bus_a", "rating of the busbar"),
+    ("panel.load_breakers_a", "breakers of the loads"),
+    ("panel.load_calc_a", "calculated load of the panel"),
+    ("panel.main_a", "main breaker of the panel"),
+    ("places", "places for the inverter"),
+    ("places.ac_m", "AC length to the place"),
+    ("places.dc_m", "DC length to the place"),
+    ("plan", "the plan"),
+    ("plan.circuits", "circuits of the plan"),
+    ("ra_ohm", "resistance of the earth electrode"),
+    ("raceway.size", "size of the raceway"),
+    ("rails.piece_m", "length of a piece of rail"),
+    ("rcd_ma", "current of the RCD"),
+    ("readings", "a reading"),
+    ("readings_v", "readings"),
+    ("roof.crossing", "where the string crosses to the other face"),
+    ("run.length_m", "length of the run"),
+    ("run.segments", "parts of the run"),
+    ("runs", "a run"),
+    ("segment.roof_clearance_mm", "height above the roof"),
+    ("settings.fire_paths", "whether paths are kept for the fire service"),
+    ("site.building", "kind of building"),
+    ("site.dc_enters", "kind of building the DC enters"),
+    ("site.dc_ceiling_v", "DC ceiling of the building"),
+    ("site.latitude_deg", "latitude of the site"),
+    ("site.mounting", "how the array is mounted"),
+    ("site.t_max_c", "2 % high ambient"),
+    ("site.t_min_c", "lowest expected ambient"),
+    ("string.modules", "modules of the string on the map"),
+    ("strings", "a string"),
+    ("trunk.reel_n", "sections on the reel of trunk cable"),
+    ("trunk.section_ohm", "resistance of a section of trunk cable"),
+    ("volts", "volts of the circuit"),
+    ("way.parts.insulated", "whether the way lies in insulation"),
+    ("way.parts.length_m", "length of the part of the way"),
+    ("wire.awg", "size of the wire"),
+    ("wire.mm2", "section of the wire"),
+    ("zs_ohm", "loop impedance"),
+];
+
+/// Titles by field: those of the data sheets, and those of the job.
+pub fn field_titles() -> BTreeMap<String, String> {
+    let mut titles: BTreeMap<String, String> =
+        TITLES.iter().map(|(field, title)| ((*field).to_owned(), (*title).to_owned())).collect();
+    for kind in SheetKind::ALL {
+        for field in kind.fields() {
+            let own = field.key.trim_start_matches("ratings.").replace(".*.", ".");
+            let sheet = match kind {
+                SheetKind::Micro => "microinverter",
+                other => other.word(),
+            };
+            let title = format!("{} (data sheet of the {sheet})", field.title);
+            // Rules name a field of an input with its list, or as one of the inverter.
+            let short = own.trim_start_matches("mppts.").to_owned();
+            titles.insert(format!("{}.{short}", kind.word()), title.clone());
+            titles.insert(format!("{}.{own}", kind.word()), title);
+        }
+    }
+    titles
+}
+
+/// The plain title of a field; what stands in no list is said by its last part.
+pub fn field_title(field: &str) -> Cow<'static, str> {
+    static KNOWN: std::sync::LazyLock<BTreeMap<String, String>> =
+        std::sync::LazyLock::new(field_titles);
+    if let Some(title) = KNOWN.get(field) {
+        return Cow::Borrowed(title);
+    }
+    let last = field.rsplit('.').next().unwrap_or(field);
+    Cow::Owned(last.replace('_', " "))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::job::{Job, read};
+    use crate::library::Library;
+    use crate::school::School;
+
+    #[test]
+    fn data_sheets_and_the_job_say_what_is_missing_in_words() {
+        assert_eq!(field_title("site.t_min_c"), "lowest expected ambient");
+        let voc = field_title("module.voc_v");
+        assert!(voc.ends_with("(data sheet of the module)"), "{voc}");
+        assert!(field_title("inverter.mppt_isc_max_a").contains("data sheet of the inverter"));
+        assert!(field_title("inverter.mppts.connectors_n").contains("data sheet of the inverter"));
+        assert_eq!(field_title("somewhere.deep_in"), "deep in");
+    }
+
+    /// Every field that jobs miss has a title of its own; jobs are emptied field by field.
+    #[test]
+    fn what_jobs_miss_has_a_title() {
+        let known = field_titles();
+        let mut without: Vec<&str> = Vec::new();
+        let mut look = |job: &Job, library: &Library| {
+            let report = crate::evaluate(job, library, &[]);
+            let missing = report.figures.iter().flat_map(|f| &f.missing);
+            let missing = missing.chain(report.checks.iter().flat_map(|c| &c.missing));
+            without.extend(missing.copied().filter(|f| !known.contains_key(*f)));
+        };
+        for school in [School::Na, School::Iec] {
+            look(&Job::new("x", school), &Library::default());
+        }
+        for text in [
+            include_str!("../../../../data/demo/quarry-cottage.json"),
+            include_str!("../../../../data/demo/kestrel-lane.json"),
+            include_str!("../../../../data/demo/pinyon-street.json"),
+            include_str!("../../../../data/demo/saltmarsh-nursery.json"),
+            include_str!("../../../../data/demo/tern-bay.json"),
+        ] {
+            let file = read(text).expect("a demo job reads").file;
+            look(&file.job, &file.library);
+            let mut bare = file.library.clone();
+            for m in &mut bare.modules {
+                m.ratings = Default::default();
+            }
+            for i in &mut bare.inverters {
+                for m in &mut i.mppts {
+                    m.mppt_isc_max_a = None;
+                    m.mppt_imp_max_a = None;
+                }
+                (i.vdc_max_v, i.ac_a, i.ac_w, i.dc_w_max_w) = (None, None, None, None);
+            }
+            look(&file.job, &bare);
+            let mut job = file.job.clone();
+            job.site.t_min_c = None;
+            job.site.t_max_c = None;
+            job.site.mounting = None;
+            job.site.building = None;
+            job.site.latitude_deg = None;
+            for way in job.plan.ways.values_mut() {
+                for part in &mut way.parts {
+                    part.length_m = None;
+                    part.place = None;
+                }
+            }
+            for circuit in job.plan.circuits.values_mut() {
+                for leg in &mut circuit.legs {
+                    leg.wire.awg = None;
+                    leg.wire.mm2 = None;
+                }
+            }
+            for node in job.plan.nodes.values_mut() {
+                if let Some(panel) = &mut node.panel {
+                    (panel.bus_a, panel.main_a) = (None, None);
+                }
+            }
+            look(&job, &file.library);
+        }
+        without.sort_unstable();
+        without.dedup();
+        assert!(without.is_empty(), "{without:?}");
+    }
+}

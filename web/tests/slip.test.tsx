@@ -137,7 +137,10 @@ test("what is missing is named, and a cure does its edits at a press", async () 
       onEdits={(e) => done.push(e)}
     />,
   );
-  expect(slip().getByText(/module.beta_voc_pct_k/)).toBeTruthy();
+  // What stands in no list is said by its last part, and never as a path.
+  expect(slip().getByText(/Missing:/).parentElement?.textContent).toContain("beta voc pct k");
+  expect(slip().queryByText(/module\.beta/)).toBeNull();
+  expect(slip().getByText(/Missing:/)).toBeTruthy();
   await userEvent.click(slip().getByRole("button", { name: "Make it 13 in series" }));
   expect(done).toEqual([edits]);
   // A cure without edits is advice.

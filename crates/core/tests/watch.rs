@@ -69,7 +69,13 @@ fn repairs_are_ranked_by_what_they_cost_on_site() {
     assert!((c.raceway_m - 14.0).abs() < 1e-9);
     // 18.6 x 3 + 30 + 20 + 4 x 5 + 2 x 15 + 14 x 12 minutes.
     assert!((c.minutes - (55.8 + 30.0 + 20.0 + 20.0 + 30.0 + 168.0)).abs() < 1e-9, "{c:?}");
-    assert!(seen.repairs.windows(2).all(|w| w[0].cost.minutes <= w[1].cost.minutes));
+    let weighed = |r: &heliant_core::watch::Repair| r.cost.weighed_minutes;
+    assert!(seen.repairs.windows(2).all(|w| weighed(&w[0]) <= weighed(&w[1])));
+    // A watt given up weighs 0.2 min and is no work.
+    for r in &seen.repairs {
+        let given_up = (-r.cost.power_w).max(0.0);
+        assert!((weighed(r) - r.cost.minutes - 0.2 * given_up).abs() < 1e-9, "{:?}", r.cost);
+    }
     let fewer = seen
         .repairs
         .iter()

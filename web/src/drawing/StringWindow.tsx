@@ -7,6 +7,8 @@ import { useRef, useState } from "react";
 import type { StringWindow as Window, Tape } from "../api/client";
 import { round } from "../model/format";
 import { tapeColour } from "../ui/Tape";
+import { useNarrow } from "../ui/useNarrow";
+import { apart, lines, widthOf } from "./labels";
 
 type Row = Window["rows"][number];
 
@@ -27,9 +29,9 @@ interface Props {
   fold?: number;
 }
 
-const WIDTH = 740;
-const LEFT = 140;
-const TOP = 30;
+/** Sizes on a desk, and on a screen that is held in the hand. */
+const DESK = { WIDTH: 740, LEFT: 140, SMALL: 11.5, NAME: 12.5 };
+const HAND = { WIDTH: 358, LEFT: 132, SMALL: 13, NAME: 14 };
 /** Rows that are drawn with their volts written under them. */
 const ROOMY = 8;
 
@@ -53,6 +55,12 @@ function folded(rows: Row[], from: number): Folded[] {
   return [...groups.values()];
 }
 
+/** A text as far as it has room; of our type most letters are narrower than the widest. */
+const short = (text: string, size: number, room: number): string => {
+  const most = Math.floor(room / widthOf("x", 0.86 * size));
+  return text.length > most ? `${text.slice(0, most - 1)}…` : text;
+};
+
 export function StringWindow({
   window: w,
   tapes,
@@ -64,11 +72,36 @@ export function StringWindow({
   ghost,
   fold = 12,
 }: Props) {
+  const { WIDTH, LEFT, SMALL, NAME } = useNarrow() ? HAND : DESK;
   const rows = folded(w.rows, fold);
   const row = rows.length > ROOMY ? 24 : 46;
-  const bottom = TOP + Math.max(1, rows.length) * row + 4;
   const axis = Math.max(w.axis_max_v, ghost?.axis_max_v ?? 0);
   const x = (volts: number) => LEFT + (volts / axis) * (WIDTH - LEFT - 14);
+  const heads = lines(
+    [
+      ...(w.limit_v == null
+        ? []
+        : [{ text: `limit ${round(w.limit_v)}`, x: x(w.limit_v) - 5, ends: true }]),
+      ...(w.tracking_min_v == null
+        ? []
+        : [{ text: `tracking from ${round(w.tracking_min_v)}`, x: x(w.tracking_min_v) + 3 }]),
+      ...(w.full_power_min_v == null || w.full_power_max_v == null
+        ? []
+        : [
+            {
+              text: `full power ${round(w.full_power_min_v)} to ${round(w.full_power_max_v)}`,
+              x: x(w.full_power_min_v) + 3,
+            },
+          ]),
+    ],
+    SMALL,
+    WIDTH,
+  );
+  const high = Math.max(0, ...heads.map((h) => h.line));
+  const TOP = 30 + high * (SMALL + 3);
+  const bottom = TOP + Math.max(1, rows.length) * row + 4;
+  // As many ticks as have room for their number.
+  const every = Math.ceil((w.ticks_v.length * widthOf("1000", SMALL)) / (WIDTH - LEFT));
   // While a tape is dragged: from which row, and over which it is.
   const [carried, setCarried] = useState<{ from: number; over: number } | null>(null);
   const [pulled, setPulled] = useState<{ row: number; by: number } | null>(null);
@@ -124,28 +157,19 @@ export function StringWindow({
       {band(w.tracking_min_v, w.tracking_max_v, "var(--tracking)")}
       {band(w.full_power_min_v, w.full_power_max_v, "var(--full)")}
       {band(w.limit_v, axis, "var(--stop-soft)")}
-      <g fontSize="11.5" fill="var(--ink-2)">
-        {w.tracking_min_v != null && (
-          <text x={x(w.tracking_min_v) + 3} y={TOP - 8}>
-            tracking from {round(w.tracking_min_v)}
-          </text>
-        )}
-        {w.full_power_min_v != null && w.full_power_max_v != null && (
-          <text x={x(w.full_power_min_v) + 3} y={TOP - 8}>
-            full power {round(w.full_power_min_v)} to {round(w.full_power_max_v)}
-          </text>
-        )}
-        {w.limit_v != null && (
+      <g fontSize={SMALL}>
+        {heads.map((h) => (
           <text
-            x={x(w.limit_v) - 5}
-            y={TOP - 8}
-            textAnchor="end"
-            fill="var(--stop)"
-            fontWeight="700"
+            key={h.text}
+            x={h.x}
+            y={TOP - 8 - h.line * (SMALL + 3)}
+            textAnchor={h.ends ? "end" : "start"}
+            fill={h.ends ? "var(--stop)" : "var(--ink-2)"}
+            fontWeight={h.ends ? "700" : undefined}
           >
-            limit {round(w.limit_v)}
+            {h.text}
           </text>
-        )}
+        ))}
       </g>
       {w.limit_v != null && (
         <line
@@ -165,6 +189,10 @@ export function StringWindow({
         const was = ghost?.rows.find((g) => g.letter === r.letter);
         const name = many > 1 ? `Strings ${r.letters.join(", ")}` : `String ${r.letter}`;
         const by = pulled?.row === i ? pulled.by : 0;
+        const said = (volts: number | null | undefined, words = "") =>
+          volts == null ? null : { text: words + round(volts), x: x(volts) };
+        const held = apart(said(r.safety_v, "safe "), said(r.fixed_v), SMALL, LEFT);
+        const read = apart(said(r.vmp_hot_v), said(r.voc_cold_v), SMALL, LEFT);
         return (
           <g key={r.letter}>
             {(r.letters.includes(picked ?? "") || carried?.over === i) && (
@@ -254,18 +282,23 @@ export function StringWindow({
                 x="35"
                 pointerEvents="none"
                 y={y - (row > 30 ? 1 : -4)}
-                fontSize="12.5"
+                fontSize={NAME}
                 fontWeight="700"
                 fill="var(--ink)"
               >
                 {r.n + by} in series{many > 1 ? ` × ${String(many)}` : ""}
               </text>
               {row > 30 && (
-                <text x="35" y={y + 13} fontSize="11.5" fill="var(--ink-2)" pointerEvents="none">
-                  {r.face} ·{" "}
-                  {many > 1
-                    ? `${r.letters.slice(0, 3).join(" ")}${many > 3 ? " …" : ""}`
-                    : `input ${String(r.mppt)}`}
+                <text x="35" y={y + 13} fontSize={SMALL} fill="var(--ink-2)" pointerEvents="none">
+                  {short(
+                    `${r.face} · ${
+                      many > 1
+                        ? `${r.letters.slice(0, 3).join(" ")}${many > 3 ? " …" : ""}`
+                        : `input ${String(r.mppt)}`
+                    }`,
+                    SMALL,
+                    LEFT - 36,
+                  )}
                 </text>
               )}
             </g>
@@ -293,11 +326,11 @@ export function StringWindow({
                   <title>Held by the inverter</title>
                 </path>
                 {row > 30 && (
-                  <g fontSize="11.5" textAnchor="middle" fill="var(--ink)" className="font-mono">
-                    <text x={x(r.safety_v ?? 0)} y={y + 22}>
+                  <g fontSize={SMALL} textAnchor="middle" fill="var(--ink)" className="font-mono">
+                    <text x={held[0]} y={y + 22}>
                       safe {round(r.safety_v ?? 0)}
                     </text>
-                    <text x={x(r.fixed_v)} y={y + 22}>
+                    <text x={held[1]} y={y + 22}>
                       {round(r.fixed_v)}
                     </text>
                   </g>
@@ -372,14 +405,14 @@ export function StringWindow({
               </>
             )}
             {row > 30 && (
-              <g fontSize="11.5" textAnchor="middle" fill="var(--ink)" className="font-mono">
+              <g fontSize={SMALL} textAnchor="middle" fill="var(--ink)" className="font-mono">
                 {r.vmp_hot_v != null && (
-                  <text x={x(r.vmp_hot_v)} y={y + 22}>
+                  <text x={read[0]} y={y + 22}>
                     {round(r.vmp_hot_v)}
                   </text>
                 )}
                 {r.voc_cold_v != null && (
-                  <text x={x(r.voc_cold_v)} y={y + 22}>
+                  <text x={read[1]} y={y + 22}>
                     {round(r.voc_cold_v)}
                   </text>
                 )}
@@ -389,16 +422,18 @@ export function StringWindow({
         );
       })}
       <line x1={LEFT} x2={WIDTH - 14} y1={bottom} y2={bottom} stroke="var(--ink)" />
-      <g fontSize="11.5" fill="var(--ink-2)" className="font-mono" textAnchor="middle">
+      <g fontSize={SMALL} fill="var(--ink-2)" className="font-mono" textAnchor="middle">
         <text x={LEFT - 8} y={bottom + 18} textAnchor="end" className="font-sans">
           volts DC
         </text>
-        {w.ticks_v.map((t) => (
+        {w.ticks_v.map((t, i) => (
           <g key={t}>
             <line x1={x(t)} x2={x(t)} y1={bottom} y2={bottom + 5} stroke="var(--ink)" />
-            <text x={x(t)} y={bottom + 18}>
-              {round(t)}
-            </text>
+            {i % every === 0 && (
+              <text x={x(t)} y={bottom + 18}>
+                {round(t)}
+              </text>
+            )}
           </g>
         ))}
       </g>

@@ -9,6 +9,7 @@ import { amount, between, number, unitSign, workedAmount } from "../model/format
 import { figureOf } from "../model/report";
 import { same, subjectName } from "../model/subject";
 import { Button } from "../ui/Button";
+import { Term } from "../ui/Term";
 import { Badge } from "../ui/verdict";
 import type { Workings } from "./useWorkings";
 
@@ -100,7 +101,7 @@ export function Slip({ report, check, workings, tried, onEdits, children }: Prop
           </p>
           {check.margin != null && (
             <p className="flex justify-between gap-2 font-bold">
-              <span>room left</span>
+              <Term name="room">room left</Term>
               <span className="text-right whitespace-nowrap">
                 {between(check.margin, check.unit)}
                 {check.margin_pct != null && (

@@ -75,7 +75,7 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
   return (
     <div
       className={clsx(
-        "grid h-full grid-cols-[minmax(0,1fr)_306px] grid-rows-[minmax(0,1fr)]",
+        "paper-flow grid h-full grid-cols-[minmax(0,1fr)_306px] grid-rows-[minmax(0,1fr)]",
         "max-lg:block max-lg:overflow-y-auto max-md:h-auto max-md:overflow-visible",
       )}
     >

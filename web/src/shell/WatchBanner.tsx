@@ -31,7 +31,6 @@ function costs(r: Repair): string[] {
     [c.connectors_n, "connectors"],
     [c.modules_n, Math.abs(c.modules_n) === 1 ? "module" : "modules"],
     [c.inverters_n, Math.abs(c.inverters_n) === 1 ? "inverter exchanged" : "inverters exchanged"],
-    [c.power_w, "W of modules"],
   ];
   const parts = lines
     .filter(([n]) => Math.abs(n) > 1e-9)
@@ -143,14 +142,19 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
                         Mended with it: {stopText(s)}
                       </p>
                     ))}
-                    {r.warns_n > 0 && (
-                      <p className="text-xs text-caution">
-                        {r.warns_n} {r.warns_n === 1 ? "caution" : "cautions"} more than before
+                    {r.cautions.map((s) => (
+                      <p key={checkKey(s.check)} className="text-xs text-caution">
+                        Caution that comes with it: {stopText(s)}
                       </p>
-                    )}
+                    ))}
                   </div>
-                  <span className="shrink-0 font-mono whitespace-nowrap">
+                  <span className="shrink-0 text-right font-mono whitespace-nowrap">
                     {hours(r.cost.minutes)}
+                    <span className="block text-xs text-ink-2">
+                      {r.cost.power_w < 0
+                        ? `${plain(-r.cost.power_w, 0)} W given up`
+                        : "no watts given up"}
+                    </span>
                   </span>
                   {canPlan && (
                     <Button
@@ -168,7 +172,7 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
               ))}
             </ul>
             <p className="mt-1 text-xs text-ink-2">
-              Time by workshop practice (data/site_work.csv); watts given up are weighed in.
+              Time by workshop practice (data/site_work.csv). The order weighs watts given up in.
               Parallel connectors are never opened under load; the string is dead only when it is
               proven dead.
             </p>

@@ -2,12 +2,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { useNavigate } from "react-router";
-import { api } from "../api/client";
+import { api, type Subject } from "../api/client";
 import type { Action } from "../actions/actions";
-import { addFace, addString, bothLibraries, strings } from "../model/planning";
+import { addFace, addString, bothLibraries, sheetKey, sheetName, strings } from "../model/planning";
+import { amount } from "../model/format";
 import { setAt } from "../model/pointer";
-import { checkKey } from "../model/report";
-import { subjectName } from "../model/subject";
+import { checkKey, worst } from "../model/report";
+import { ofString, same, subjectKey, subjectName } from "../model/subject";
 import { WORDS } from "../ui/verdict";
 import { useBench } from "./bench";
 import { built } from "./stage";
@@ -18,7 +19,17 @@ export function useJobActions(
   onPack: () => void,
   onRevisions: () => void,
 ): (typed: string) => Action[] {
-  const { view, stages: all, draft, editor, canPlan, company, canUndo, canRedo } = useBench();
+  const {
+    view,
+    stages: all,
+    draft,
+    editor,
+    account,
+    canPlan,
+    company,
+    canUndo,
+    canRedo,
+  } = useBench();
   const navigate = useNavigate();
   const queries = useQueryClient();
   return useMemo(() => {
@@ -98,18 +109,26 @@ export function useJobActions(
         },
       },
       { id: "jobs", label: "All jobs", also: "list", run: to("/jobs") },
-      {
-        id: "library",
-        label: "Data sheets",
-        also: "library modules inverters import",
-        run: to("/library"),
-      },
-      {
-        id: "sums",
-        label: "Quick sums",
-        also: "calculate wire fill drop breaker",
-        run: to("/sums"),
-      },
+      ...(account.role === "inspector"
+        ? []
+        : [
+            {
+              id: "library",
+              label: "Data sheets",
+              also: "library modules inverters import",
+              run: to("/library"),
+            },
+            {
+              id: "sums",
+              label: "Quick sums",
+              also: "calculate wire fill drop breaker",
+              run: to("/sums"),
+            },
+          ]),
+      ...(account.role === "owner"
+        ? [{ id: "people", label: "People", also: "accounts roles units", run: to("/people") }]
+        : []),
+      { id: "me", label: "Your account", also: "password units feet fahrenheit", run: to("/me") },
       { id: "theme", label: "Light or dusk", also: "dark theme night", run: toggleTheme },
       { id: "keys", label: "Keys", keys: "?", also: "help keyboard shortcuts", run: onHelp },
       {
@@ -129,6 +148,43 @@ export function useJobActions(
       also: `${c.id} ${WORDS[c.verdict]}`,
       run: to(`${base}/${c.stage}?slip=${encodeURIComponent(checkKey(c))}`),
     }));
+    const slipOf = (about: Subject, figure?: string) => {
+      const own = view.report.checks.filter((c) => same(c.subject, about));
+      const bad = worst(own);
+      return own.find((c) => c.figure === figure) ?? own.find((c) => c.verdict === bad);
+    };
+    const known = bothLibraries(draft.library, company);
+    const listed: Action[] = strings(draft.job).map((s) => {
+      const first = slipOf(ofString(s.letter));
+      const sheet = known.modules.find((m) => sheetKey(m) === sheetKey(s.module));
+      return {
+        id: `string-${s.letter}`,
+        label: `String ${s.letter}, ${String(s.n)} × ${sheet?.model ?? s.module.sheet}`,
+        also: "strings",
+        run: to(`${base}/strings${first ? `?slip=${encodeURIComponent(checkKey(first))}` : ""}`),
+      };
+    });
+    const judged = new Set(view.report.checks.map((c) => `${c.figure}|${subjectKey(c.subject)}`));
+    const figures: Action[] = view.report.figures
+      .filter((f) => !judged.has(`${f.id}|${subjectKey(f.subject)}`))
+      .map((f) => {
+        const slip = slipOf(f.subject, f.id);
+        return {
+          id: `figure-${f.id}-${subjectKey(f.subject)}`,
+          label: `${subjectName(f.subject)}: ${f.title}, ${amount(f.value, f.unit)}`,
+          also: f.id,
+          run: to(`${base}/${f.stage}${slip ? `?slip=${encodeURIComponent(checkKey(slip))}` : ""}`),
+        };
+      });
+    const sheets: Action[] = (["module", "inverter", "optimizer", "micro"] as const).flatMap(
+      (kind) =>
+        (company?.[`${kind}s`] ?? []).map((s) => ({
+          id: `sheet-${kind}-${sheetKey(s)}`,
+          label: `Data sheet: ${s.maker} ${sheetName(s)}`,
+          also: kind,
+          run: to(`/library?sheet=${encodeURIComponent(`${kind}/${sheetKey(s)}`)}`),
+        })),
+    );
     /** "A 11" sets a count without leaving the keys. */
     const counted = (typed: string): Action[] => {
       const match = /^\s*([a-z]{1,3})\s+(\d{1,3})\s*$/i.exec(typed);
@@ -147,13 +203,14 @@ export function useJobActions(
         },
       ];
     };
-    const fixed = [...plan, ...stages, ...rest, ...checks];
+    const fixed = [...plan, ...stages, ...rest, ...listed, ...checks, ...sheets, ...figures];
     return (typed) => [...counted(typed), ...fixed];
   }, [
     view,
     all,
-    draft.job,
+    draft,
     editor,
+    account,
     canPlan,
     company,
     canUndo,

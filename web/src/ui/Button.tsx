@@ -14,7 +14,7 @@ export function Button({ main = false, className = "", ...rest }: ButtonProps) {
     <button
       type="button"
       className={clsx(
-        "min-h-9 rounded-md border px-3 py-1 text-sm font-bold disabled:opacity-50",
+        "no-print min-h-9 rounded-md border px-3 py-1 text-sm font-bold disabled:opacity-50",
         "max-md:min-h-12 max-md:text-base",
         look,
         className,

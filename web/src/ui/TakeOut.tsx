@@ -13,7 +13,7 @@ export function TakeOut({
     <button
       type="button"
       className={clsx(
-        "min-h-8 text-xs whitespace-nowrap text-copper underline disabled:text-ink-3",
+        "no-print min-h-8 text-xs whitespace-nowrap text-copper underline disabled:text-ink-3",
         "max-md:min-h-12",
       )}
       aria-label={`Take out ${what}`}

@@ -45,8 +45,10 @@ pub struct SiteCost {
     pub inverters_n: i32,
     /// Module watts more.
     pub power_w: f64,
-    /// The work in minutes, watts given up weighed in.
+    /// The work, minutes; watts given up stand apart.
     pub minutes: f64,
+    /// The work with watts given up weighed in, minutes: what repairs are ranked by.
+    pub weighed_minutes: f64,
 }
 
 impl Mending<'_> {
@@ -110,6 +112,7 @@ impl Mending<'_> {
             inverters_n: i32::from(swap) * self.accept.len() as i32,
             power_w: power(job) - power(self.job),
             minutes: 0.0,
+            weighed_minutes: 0.0,
         };
         let more = |n: i32, key: &str| f64::from(n.max(0)) * site_minutes(key);
         cost.minutes = (cost.cable_m / 2.0).max(0.0) * site_minutes("cable_pair_m")
@@ -119,8 +122,9 @@ impl Mending<'_> {
             + more(cost.modules_lifted_n, "module_off_and_on")
             + more(gone, "module_gone")
             + cost.raceway_m * site_minutes("raceway_m")
-            + more(cost.inverters_n, "inverter_swap")
-            + (-cost.power_w).max(0.0) * site_minutes("watt_given_up");
+            + more(cost.inverters_n, "inverter_swap");
+        cost.weighed_minutes =
+            cost.minutes + (-cost.power_w).max(0.0) * site_minutes("watt_given_up");
         cost
     }
 }

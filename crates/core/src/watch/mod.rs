@@ -37,8 +37,8 @@ pub struct Repair {
     pub cost: SiteCost,
     /// What stops besides: it is mended with it, and is in the cost.
     pub also: Vec<Stop>,
-    /// Cautions it leaves.
-    pub warns_n: u32,
+    /// What comes to a caution by it.
+    pub cautions: Vec<Stop>,
     /// The edits that do it, the newer revision with them.
     pub edits: Vec<Edit>,
     /// The data sheet it brings in besides the newer revision.

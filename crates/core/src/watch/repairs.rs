@@ -30,7 +30,8 @@ impl Mending<'_> {
         self.fewer_modules(&mut found);
         self.other_inverters(new, others, &mut found);
         found.sort_by(|a, b| {
-            a.cost.minutes.total_cmp(&b.cost.minutes).then(a.warns_n.cmp(&b.warns_n))
+            let rank = a.cost.weighed_minutes.total_cmp(&b.cost.weighed_minutes);
+            rank.then(a.cautions.len().cmp(&b.cautions.len()))
         });
         found.dedup_by(|a, b| a.text == b.text);
         found.truncate(REPAIRS);
@@ -150,7 +151,7 @@ impl Mending<'_> {
                 also.push(stop);
             }
         };
-        let warns_n = newly(self.before, &report, Verdict::Warn).len() as u32;
+        let cautions = newly(self.before, &report, Verdict::Warn);
         let (text, mut opens) = self.words(&job, inverter);
         opens.extend(also.iter().map(|s| format!("raceway {}, for a larger one", s.check.subject)));
         if !map.is_empty() {
@@ -162,7 +163,7 @@ impl Mending<'_> {
             opens,
             cost,
             also,
-            warns_n,
+            cautions,
             edits,
             inverter: inverter.map(InverterSheet::reference),
         })

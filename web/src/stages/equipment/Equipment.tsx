@@ -24,6 +24,7 @@ import { StageFrame } from "../../shell/StageFrame";
 import { Button } from "../../ui/Button";
 import { inputLook } from "../../ui/field";
 import { Sheet } from "../../ui/Sheet";
+import { Term } from "../../ui/Term";
 import { useAddress } from "../../ui/useAddress";
 import type { InverterSheet, ModuleSheet } from "../../api/client";
 import { inverterRows, moduleRows, type Row } from "./sheetRows";
@@ -274,7 +275,7 @@ function Rows({ rows }: { rows: Row[] }) {
     <dl className="border-t border-dashed border-ink-3 pt-2 text-sm">
       {rows.map(([label, value, unit]) => (
         <div key={label} className="flex justify-between gap-3 border-b border-line py-0.5">
-          <dt className="text-ink-2">{label}</dt>
+          <dt className="text-ink-2">{label === "NMOT" ? <Term name="NMOT" /> : label}</dt>
           <dd
             className={clsx(
               "font-mono whitespace-nowrap",

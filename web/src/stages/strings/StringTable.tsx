@@ -23,6 +23,7 @@ import { problemAt } from "../../ui/field";
 import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
 import { TakeOut } from "../../ui/TakeOut";
+import { Term } from "../../ui/Term";
 import { Tape } from "../../ui/Tape";
 import { Badge, WORDS } from "../../ui/verdict";
 
@@ -180,7 +181,7 @@ export function StringTable({
         <thead>
           <tr
             className={clsx(
-              "border-b border-line text-xs text-ink-2 [&>th]:px-1.5 [&>th]:py-1",
+              "border-b border-line text-xs text-ink-2 [&>th]:px-1 [&>th]:py-1",
               "[&>th]:font-normal",
             )}
           >
@@ -206,8 +207,14 @@ export function StringTable({
             <th className="text-left">Module</th>
             <th className="text-right">In series</th>
             <th className="text-left">On</th>
-            <th className="text-right">{withOptimizers ? "cold Voc or watts" : "cold Voc"}</th>
-            <th className="text-right">{withOptimizers ? "hot Vmp or amps" : "hot Vmp"}</th>
+            <th className="text-right">
+              <Term name="cold Voc" />
+              {withOptimizers ? " or watts" : ""}
+            </th>
+            <th className="text-right">
+              <Term name="hot Vmp" />
+              {withOptimizers ? " or amps" : ""}
+            </th>
             <th />
             <th />
           </tr>
@@ -225,7 +232,7 @@ export function StringTable({
               <tr
                 key={s.letter}
                 className={clsx(
-                  "border-b border-line [&>td]:px-1.5 [&>td]:py-1",
+                  "border-b border-line [&>td]:px-1 [&>td]:py-1",
                   picked === s.letter ? "bg-copper-soft" : "",
                 )}
               >
@@ -257,7 +264,7 @@ export function StringTable({
                     <Tape tapes={report.tapes} letter={s.letter} />
                   </button>
                 </td>
-                <td className="min-w-31">
+                <td className="min-w-28">
                   <Pick
                     compact
                     label={`Face of ${s.letter}`}
@@ -269,7 +276,7 @@ export function StringTable({
                     }}
                   />
                 </td>
-                <td className="min-w-34">
+                <td className="min-w-32">
                   <Pick
                     compact
                     label={`Module of ${s.letter}`}

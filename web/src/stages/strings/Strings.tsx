@@ -37,6 +37,9 @@ import { WhatIf } from "./WhatIf";
 
 const worstWord = (checks: Check[]): string => (checks.length === 0 ? "" : WORDS[worst(checks)]);
 
+/** Strings from which the table goes first. */
+const MANY = 24;
+
 export function Strings() {
   const { view, draft, editor, canPlan, company, pick } = useBench();
   const { report } = view;
@@ -114,17 +117,8 @@ export function Strings() {
       : "",
     units > 0 ? `${String(units)} units on ${String(branches(job).length)} branches` : "",
   ].filter(Boolean);
-  return (
-    <StageFrame
-      stage="strings"
-      about={[
-        `${counted.join(", ")} · coldest morning ${amount(low, "degC")}`,
-        `cells ${amount(cells, "degC")} on the hottest day`,
-      ].join(", ")}
-      inSlip={(check) =>
-        check.id === "string.voc_cold_v" ? <ColdMethods report={report} check={check} /> : null
-      }
-    >
+  const drawing = (
+    <>
       {drawn.string_windows.map((w) => (
         <Sheet
           key={w.inverter}
@@ -142,7 +136,7 @@ export function Strings() {
           }
           className="mb-3"
         >
-          <div className="overflow-x-auto p-2 [&>svg]:max-md:min-w-[740px]">
+          <div className="p-2 max-md:px-1">
             <StringWindow
               window={w}
               fold={strings(job).length > 24 ? 2 : 12}
@@ -187,88 +181,115 @@ export function Strings() {
           </div>
         </Sheet>
       )}
-      <Tabs
-        label="Strings"
-        value={tab}
-        onChange={(next) => {
-          setTab(next);
-          setLooked(null);
-        }}
-        tabs={[
-          {
-            key: "strings",
-            title: "Strings",
-            note: String(strings(job).length),
-            body: () => (
-              <>
-                <StringTable onPick={pickString} picked={letter} />
-                {canPlan && (
-                  <div className="flex flex-wrap items-center gap-3 p-3">
-                    <Button
-                      disabled={missing.length > 0}
-                      onClick={() => {
-                        editor.edit((d) =>
-                          addString(
-                            d,
-                            known,
-                            strings(d.job).length === 0 ? known.modules[0] : undefined,
-                          ),
-                        );
-                      }}
-                    >
-                      Add a string
-                    </Button>
-                    <span className="text-sm text-ink-2">
-                      {missing.length > 0 ? (
-                        <First missing={missing} />
-                      ) : (
-                        "On a string of the drawing: ← and → or a typed number change its count"
-                      )}
-                    </span>
-                  </div>
-                )}
-              </>
-            ),
-          },
-          {
-            key: "branches",
-            title: "Branches",
-            note: String(branches(job).length),
-            body: () => <Branches onPick={pickBranch} picked={branch} />,
-          },
-          { key: "ways", title: "Ways to wire it", body: () => <WaysPanel onLook={setLooked} /> },
-          {
-            key: "if",
-            title: "What if",
-            body: () => (
-              <WhatIf
-                trial={trial}
-                report={other ?? undefined}
-                refused={
-                  tried.error instanceof Refused
-                    ? `${tried.error.message}. ${tried.error.detail}`
-                    : null
-                }
-                onTry={setTrial}
-              />
-            ),
-          },
-          {
-            key: "inputs",
-            title: "Inputs and inverters",
-            note: worstWord(others),
-            body: () => (
-              <CheckList
-                report={report}
-                checks={others}
-                onPick={(c) => {
-                  pick(checkKey(c));
-                }}
-              />
-            ),
-          },
-        ]}
-      />
+    </>
+  );
+  const tabs = (
+    <Tabs
+      label="Strings"
+      value={tab}
+      onChange={(next) => {
+        setTab(next);
+        setLooked(null);
+      }}
+      tabs={[
+        {
+          key: "strings",
+          title: "Strings",
+          note: String(strings(job).length),
+          body: () => (
+            <>
+              <StringTable onPick={pickString} picked={letter} />
+              {canPlan && (
+                <div className="flex flex-wrap items-center gap-3 p-3">
+                  <Button
+                    disabled={missing.length > 0}
+                    onClick={() => {
+                      editor.edit((d) =>
+                        addString(
+                          d,
+                          known,
+                          strings(d.job).length === 0 ? known.modules[0] : undefined,
+                        ),
+                      );
+                    }}
+                  >
+                    Add a string
+                  </Button>
+                  <span className="text-sm text-ink-2">
+                    {missing.length > 0 ? (
+                      <First missing={missing} />
+                    ) : (
+                      "On a string of the drawing: ← and → or a typed number change its count"
+                    )}
+                  </span>
+                </div>
+              )}
+            </>
+          ),
+        },
+        {
+          key: "branches",
+          title: "Branches",
+          note: String(branches(job).length),
+          body: () => <Branches onPick={pickBranch} picked={branch} />,
+        },
+        { key: "ways", title: "Ways to wire it", body: () => <WaysPanel onLook={setLooked} /> },
+        {
+          key: "if",
+          title: "What if",
+          body: () => (
+            <WhatIf
+              trial={trial}
+              report={other ?? undefined}
+              refused={
+                tried.error instanceof Refused
+                  ? `${tried.error.message}. ${tried.error.detail}`
+                  : null
+              }
+              onTry={setTrial}
+            />
+          ),
+        },
+        {
+          key: "inputs",
+          title: "Inputs and inverters",
+          note: worstWord(others),
+          body: () => (
+            <CheckList
+              report={report}
+              checks={others}
+              onPick={(c) => {
+                pick(checkKey(c));
+              }}
+            />
+          ),
+        },
+      ]}
+    />
+  );
+  return (
+    <StageFrame
+      stage="strings"
+      about={[
+        `${counted.join(", ")} · coldest morning ${amount(low, "degC")}`,
+        `cells ${amount(cells, "degC")} on the hottest day`,
+      ].join(", ")}
+      inSlip={(check) =>
+        check.id === "string.voc_cold_v" ? <ColdMethods report={report} check={check} /> : null
+      }
+    >
+      {/* Many strings are read in the table; the drawing stands behind it. */}
+      {strings(job).length >= MANY ? (
+        <>
+          {tabs}
+          <div className="mt-3">{drawing}</div>
+        </>
+      ) : (
+        <>
+          {drawing}
+          {tabs}
+        </>
+      )}
     </StageFrame>
   );
 }

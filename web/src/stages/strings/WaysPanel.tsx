@@ -23,6 +23,7 @@ import { useBench } from "../../shell/bench";
 import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 import { Tick } from "../../ui/Tick";
+import { Term } from "../../ui/Term";
 import { Badge } from "../../ui/verdict";
 
 interface Props {
@@ -157,9 +158,13 @@ export function WaysPanel({ onLook }: Props) {
               >
                 <th />
                 <th className="!text-left">Inputs</th>
-                <th>Uneven</th>
+                <th>
+                  <Term name="uneven">Uneven</Term>
+                </th>
                 <th>Strings</th>
-                <th>Room</th>
+                <th>
+                  <Term name="room">Room</Term>
+                </th>
                 <th>Left off</th>
                 <th className="!text-left">Verdict</th>
               </tr>

@@ -42,7 +42,7 @@ export function Sums({ account }: { account: Account }) {
   return (
     <div className="flex h-full flex-col max-md:h-auto">
       <PageHead account={account} />
-      <div className="grid min-h-0 grow grid-cols-[220px_minmax(0,1fr)] max-md:block">
+      <div className="paper-flow grid min-h-0 grow grid-cols-[220px_minmax(0,1fr)] max-md:block">
         <nav
           aria-label="Quick sums"
           className="no-print overflow-y-auto border-r border-line bg-sheet p-3"
@@ -119,7 +119,7 @@ function OneSum({ sum, account }: { sum: Sum; account: Account }) {
         "max-lg:grid-cols-1 max-md:p-3",
       )}
     >
-      <Sheet title={sum.title} aside={sum.about} className="no-print self-start">
+      <Sheet title={sum.title} aside={sum.about} className="self-start">
         <div className="grid grid-cols-3 items-end gap-3 p-4 max-md:grid-cols-1">
           {sum.inputs.map((i) => (
             <SumField
@@ -131,7 +131,7 @@ function OneSum({ sum, account }: { sum: Sum; account: Account }) {
             />
           ))}
         </div>
-        <div className="flex flex-wrap items-center gap-2 border-t border-line p-4">
+        <div className="no-print flex flex-wrap items-center gap-2 border-t border-line p-4">
           <Button
             onClick={() => {
               setPaste(paste === null ? "" : null);

@@ -19,8 +19,8 @@ import { Badge } from "../../ui/verdict";
 import type { Entry } from "./useReading";
 
 const KINDS = [
-  ["back_c", "back of a module"],
-  ["cell_c", "cell, as known"],
+  ["back_c", "module back"],
+  ["cell_c", "cell"],
   ["ambient_c", "air"],
 ] as const;
 type Kind = (typeof KINDS)[number][0];

@@ -1,0 +1,36 @@
+/** A term with its explanation behind it: pressed, it is said where it stands. */
+import { lazy, Suspense, useState } from "react";
+import { TERMS, type TermName } from "../text/terms";
+import { termLook } from "./termLook";
+
+const TermSaid = lazy(async () => ({ default: (await import("./TermSaid")).TermSaid }));
+
+interface Props {
+  name: TermName;
+  /** What stands there, where that is not the name. */
+  children?: React.ReactNode;
+}
+
+export function Term({ name, children = name }: Props) {
+  const [asked, setAsked] = useState(false);
+  const button = (
+    <button
+      type="button"
+      className={termLook}
+      aria-label={`${name}: what is that?`}
+      onClick={() => {
+        setAsked(true);
+      }}
+    >
+      {children}
+    </button>
+  );
+  if (!asked) return button;
+  return (
+    <Suspense fallback={button}>
+      <TermSaid name={name} said={TERMS[name]}>
+        {children}
+      </TermSaid>
+    </Suspense>
+  );
+}

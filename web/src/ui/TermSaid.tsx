@@ -1,0 +1,29 @@
+import { Popover } from "radix-ui";
+import { termLook } from "./termLook";
+
+interface Props {
+  name: string;
+  said: string;
+  children: React.ReactNode;
+}
+
+export function TermSaid({ name, said, children }: Props) {
+  return (
+    <Popover.Root defaultOpen>
+      <Popover.Trigger className={termLook} aria-label={`${name}: what is that?`}>
+        {children}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          sideOffset={4}
+          collisionPadding={8}
+          aria-label={name}
+          data-testid="term"
+          className="z-50 max-w-72 rounded-lg border border-line bg-sheet p-3 text-left font-sans text-sm font-normal text-ink shadow"
+        >
+          {said}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

@@ -228,4 +228,20 @@ mod tests {
         leave_what_holds(&mut report, &file.job, &file.library, 0);
         assert_eq!((with_edits(&report), words(&report)), (0, before));
     }
+
+    #[test]
+    fn too_many_strings_are_told_how_many_hold() {
+        let mut file = kestrel();
+        // S8-2 bears 30 A at an input, and BM-430 gives 13.85 A: 30 / 13.85 = 2.2.
+        for s in &mut file.job.strings {
+            (s.n, s.mppt) = (7, 1);
+        }
+        let report = evaluate(&file.job, &file.library, &[]);
+        let isc = report.checks.iter().find(|c| c.id == "mppt.isc_a").expect("the check");
+        assert_eq!(isc.verdict, Verdict::Fail, "3 x 13.85 = 41.55 A");
+        assert_eq!(
+            isc.cures[0].text,
+            "2 strings on this input at most; the others on other inputs."
+        );
+    }
 }

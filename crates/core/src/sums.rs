@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 
 use crate::cases;
 use crate::figure::{Check, Figure, Sheet, Subject, Value, Verdict};
-use crate::job::{Face, Job, JobFile, JobInverter, JobString, settle};
+use crate::job::{Face, Job, JobFile, JobInverter, JobString, choices, settle};
 use crate::library::{Headed, InverterSheet, Library, ModuleSheet};
 use crate::problem::Problem;
 pub use crate::registry::{Input, InputKind, Sum};
@@ -79,6 +79,24 @@ fn put(tree: &mut Json, key: &str, value: Json) {
     *at = value;
 }
 
+/// The sizes an input may name, where it names one.
+fn sizes(input: &Input) -> Option<Vec<String>> {
+    let known = choices(School::Na);
+    match (input.kind, input.unit, input.key) {
+        (InputKind::Text, "AWG", _) => Some(known.awg),
+        (InputKind::Text, _, "trade") => {
+            let mut all: Vec<String> = Vec::new();
+            for size in known.raceways.into_iter().flat_map(|r| r.sizes) {
+                if !all.contains(&size) {
+                    all.push(size);
+                }
+            }
+            Some(all)
+        }
+        _ => None,
+    }
+}
+
 /// Checks the inputs and puts them together as the calculation reads them.
 fn gathered(sum: &Sum, inputs: &Map<String, Json>) -> Result<Map<String, Json>, Vec<Problem>> {
     let mut problems = Vec::new();
@@ -121,6 +139,17 @@ fn gathered(sum: &Sum, inputs: &Map<String, Json>) -> Result<Map<String, Json>, 
                 format!("/{}", i.key),
                 format!("{}: {value} is not right", i.title),
                 wanted,
+            ));
+            continue;
+        }
+        if let Some(known) = sizes(i)
+            && let Some(size) = value.as_str()
+            && !known.iter().any(|k| k == size)
+        {
+            problems.push(Problem::new(
+                format!("/{}", i.key),
+                format!("{}: {size} is no size of the tables", i.title),
+                format!("one of {}", known.join(", ")),
             ));
             continue;
         }

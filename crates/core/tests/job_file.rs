@@ -202,7 +202,7 @@ fn a_file_of_version_3_is_read_as_it_is() {
 fn a_withdrawn_reading_stays_and_counts_for_nothing() {
     let text = include_str!("../../../data/demo/kestrel-lane.json");
     let mut file = job::read(text).expect("it reads").file;
-    let stands = |file: &JobFile| {
+    let stands = |file: &job::JobFile| {
         let report = heliant_core::evaluate(&file.job, &file.library, &file.readings);
         let stands = report.readings.iter().filter(|r| !r.superseded);
         let stands: Vec<String> = stands.map(|r| r.reading.values.string.to_string()).collect();

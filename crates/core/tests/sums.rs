@@ -188,14 +188,6 @@ fn the_busbar_asks_at_which_end_and_for_the_loads() {
 }
 
 #[test]
-fn a_size_beyond_the_table_is_said() {
-    let slip = done(sum("voltage-drop", School::Na), json!({ "awg": "300" }));
-    let drop = slip.figures.iter().find(|f| f.id == "circuit.vdrop_v").expect("the figure");
-    assert!(drop.value.is_none() && drop.missing.is_empty());
-    assert!(drop.note.as_deref().is_some_and(|n| n.contains("ends at 250")), "{:?}", drop.note);
-}
-
-#[test]
 fn a_line_of_wires_without_a_count_is_none() {
     let fill = sum("raceway-fill", School::Na);
     // Four 10 AWG and a ground, all 0.0211 in²: 5 x 0.0211 / 0.533 = 19.79 %. Without the ground:
@@ -257,4 +249,21 @@ fn a_sum_becomes_a_job_that_says_the_same() {
         into_job(sum("voltage-drop", School::Iec), &sample(sum("voltage-drop", School::Iec)))
             .expect("in order");
     assert!(file.job.strings.is_empty() && file.job.notes.contains("Voltage drop in percent"));
+}
+
+#[test]
+fn a_size_that_no_table_holds_is_said_at_its_field() {
+    for (name, changes, path, offers) in [
+        ("wire-size", json!({ "size": "13" }), "/size", "14, 12, 10"),
+        // A size there is, beyond the end of the tables.
+        ("voltage-drop", json!({ "awg": "300" }), "/awg", "4/0, 250"),
+        ("raceway-fill", json!({ "trade": "5/8" }), "/trade", "1/2"),
+        ("raceway-fill", json!({ "wires.0.size": "9 AWG" }), "/wires.0.size", "10"),
+    ] {
+        let sum = sum(name, School::Na);
+        let problems = run(sum, &with(sum, changes)).expect_err("there is no such size");
+        assert_eq!(problems.len(), 1, "{problems:?}");
+        assert_eq!(problems[0].path, path);
+        assert!(problems[0].hint.contains(offers), "{:?}", problems[0]);
+    }
 }

@@ -16,7 +16,8 @@ fn order(name: &str, notes: &str) -> Value {
             "customer": "", "contact": "", "address": "", "rules": "", "clock": "UTC",
             "system": [], "assumed_n": 0, "confirmed_n": 0, "not_covered": [], "signers": [],
         },
-        "equipment": [], "legs": [], "ways": [], "sheets": [], "strings": [], "branches": [], "windows": 0, "roof": [], "cuts": [],
+        "equipment": [], "legs": [], "ways": [], "sheets": [], "strings": [], "branches": [],
+        "windows": 0, "roof": [], "cuts": [],
         "tapes": [], "stages": [], "assumptions": [], "readings": [],
         "readings_said": "", "notice": "", "safety": [],
     });

@@ -1,4 +1,4 @@
-/** What can be done with one thing of many: a menu behind a button. Loaded when it is first asked for. */
+/** What can be done with one thing of many: a menu behind a button, fetched when asked for. */
 import { lazy, Suspense, useState } from "react";
 import { Button } from "./Button";
 import type { MenuItem } from "./MenuList";

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { DropdownMenu } from "radix-ui";
 import { Button } from "./Button";
 
@@ -27,7 +28,11 @@ export function MenuList({ label, children, items }: Props) {
           {items.map((item) => (
             <DropdownMenu.Item
               key={item.label}
-              className="cursor-pointer rounded px-3 py-1.5 text-sm outline-none data-highlighted:bg-copper-soft max-md:min-h-12 max-md:text-base"
+              className={clsx(
+                "cursor-pointer rounded px-3 py-1.5",
+                "text-sm outline-none data-highlighted:bg-copper-soft max-md:min-h-12",
+                "max-md:text-base",
+              )}
               onSelect={item.run}
             >
               {item.label}

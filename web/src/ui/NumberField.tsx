@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import type { Problem, Unit } from "../api/client";
 import { plain, unitSign } from "../model/format";
 import type { Spelling } from "../model/catalogue";
@@ -69,6 +69,7 @@ export function NumberField({
   const [typed, setTyped] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const narrow = useNarrow();
+  const came = useRef(false);
   const as = kept && (word ? spelling(kept, word) : shownAs(kept));
   const sign = as ? signOf(as) : kept ? unitSign(kept) : (unit ?? "");
   const leave = () => {
@@ -118,7 +119,17 @@ export function NumberField({
             value={text}
             data-typing={typed !== null}
             readOnly={readOnly}
+            onFocus={(e) => {
+              // A number is typed over as a whole, whether Tab or the mouse came to it.
+              came.current = true;
+              e.target.select();
+            }}
+            onMouseUp={(e) => {
+              if (came.current) e.preventDefault();
+              came.current = false;
+            }}
             onChange={(e) => {
+              came.current = false;
               setTyped(e.target.value);
               if (!live) return;
               const found = read(e.target.value, kept, sign, as);

@@ -17,6 +17,7 @@ export function Pick({ label, value, options, onChange, disabled, compact }: Pro
         <select
           {...control}
           className={inputLook}
+          title={options.find(([key]) => key === value)?.[1]}
           value={value}
           disabled={disabled}
           onChange={(e) => {

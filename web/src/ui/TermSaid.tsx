@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { Popover } from "radix-ui";
 import { termLook } from "./termLook";
 
@@ -19,7 +20,10 @@ export function TermSaid({ name, said, children }: Props) {
           collisionPadding={8}
           aria-label={name}
           data-testid="term"
-          className="z-50 max-w-72 rounded-lg border border-line bg-sheet p-3 text-left font-sans text-sm font-normal text-ink shadow"
+          className={clsx(
+            "z-50 max-w-72 rounded-lg border border-line bg-sheet",
+            "p-3 text-left font-sans text-sm font-normal text-ink shadow",
+          )}
         >
           {said}
         </Popover.Content>

@@ -16,6 +16,7 @@ interface Props {
   most?: number;
   /** What may be picked instead of typed. */
   offers?: readonly string[];
+  autoFocus?: boolean;
 }
 
 /** Words; they are taken when the field is left. */
@@ -29,6 +30,7 @@ export function TextField({
   lines = false,
   most = Infinity,
   offers,
+  autoFocus,
 }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const over = typed === null ? 0 : typed.length - most;
@@ -53,6 +55,7 @@ export function TextField({
           value: typed ?? value,
           "data-typing": typed !== null,
           readOnly,
+          autoFocus,
           onChange: (e: React.ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => {
             setTyped(e.target.value);
           },

@@ -185,6 +185,13 @@ async fn jobs_are_narrowed_put_away_and_deleted_by_the_owner() -> WebDriverResul
     page.gone(By::XPath("//a[normalize-space(.)='Kestrel Lane workshop']")).await?;
     page.from_menu("More about Quarry Cottage", "Put away").await?;
     page.gone(By::XPath("//a[normalize-space(.)='Quarry Cottage']")).await?;
+    // It is said, with the way back.
+    page.reads("said", "Quarry Cottage is put away.").await?;
+    page.press("Undo").await?;
+    page.button("Quarry Cottage").await?;
+    page.reads("said", "Quarry Cottage is taken back.").await?;
+    page.from_menu("More about Quarry Cottage", "Put away").await?;
+    page.gone(By::XPath("//a[normalize-space(.)='Quarry Cottage']")).await?;
     page.choose("School", "any").await?;
     page.button("Kestrel Lane workshop").await?;
     page.field("put away").await?.click().await?;

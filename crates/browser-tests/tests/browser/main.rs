@@ -1,6 +1,7 @@
 //! The interface as a person uses it, in a headless browser.
 
 mod access;
+mod counted;
 mod faults;
 mod field;
 mod guests;

@@ -183,6 +183,6 @@ async fn places_for_the_inverter_are_compared() -> WebDriverResult<()> {
     page.enter("DC to garage", "150").await?;
     page.reads("place-recommended", "loft: cables and losses come to").await?;
     page.enter("Latitude of the site, north +", "").await?;
-    page.see(By::XPath("//main//p[contains(., 'site.latitude_deg')]")).await?;
+    page.see(By::XPath("//main//p[contains(., 'latitude of the site')]")).await?;
     page.browser.quit().await
 }

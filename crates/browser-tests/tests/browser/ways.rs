@@ -208,7 +208,7 @@ async fn a_string_gets_optimizers_and_loses_them() -> WebDriverResult<()> {
 #[tokio::test(flavor = "multi_thread")]
 async fn ways_are_marked_for_comparing_by_keyboard() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
-    let page = desk(&driver, &application, "inspector", "Kestrel Lane workshop", "Strings").await?;
+    let page = desk(&driver, &application, "ines", "Kestrel Lane workshop", "Strings").await?;
     tab(&page, "Ways").await?;
     page.marked("way-2").await?;
     page.browser
@@ -237,7 +237,8 @@ async fn a_job_without_a_temperature_says_what_the_search_lacks() -> WebDriverRe
     page.stage("Strings").await?;
     tab(&page, "Ways").await?;
     page.see(By::XPath(
-        "//*[@role='alert'][contains(., 'site.t_min_c is missing: cold volts cannot be had')]",
+        "//*[@role='alert'][contains(., 'lowest expected ambient is missing: cold volts cannot be \
+         had')]",
     ))
     .await?;
     page.browser.quit().await

@@ -234,8 +234,9 @@ fn what_the_question_lacks_is_named() {
     assert_eq!(
         said,
         [
-            "/ask/module: module.b_voc_pct_c is missing: cold volts cannot be had",
-            "/job/site/t_min_c: site.t_min_c is missing: cold volts cannot be had"
+            "/ask/module: Coefficient of Voc (data sheet of the module) is missing: cold volts \
+             cannot be had",
+            "/job/site/t_min_c: lowest expected ambient is missing: cold volts cannot be had"
         ]
     );
     let (job, library, mut ask) = job_of(&[4], &[], &[]);

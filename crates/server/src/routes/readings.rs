@@ -203,7 +203,8 @@ pub async fn add(
     if of.is_some_and(|job| job != id) {
         return Err(ApiError::invalid("/key", "is a reading of another job", "a new key"));
     }
-    recorded(store, id, Record::Taken { reading, key, entered_by: account_id }).await
+    recorded(store, id, Record::Taken { reading: reading.into(), key, entered_by: account_id })
+        .await
 }
 
 /// Why a reading is withdrawn.

@@ -178,8 +178,8 @@ pub async fn workings(
     Ok(Json(figures.await?))
 }
 
-/// What would mend the checks of a subject, as the job stood at a revision: each cure was tried, and
-/// mends its check without a new stop.
+/// What would mend the checks of a subject, as the job stood at a revision: each cure was tried,
+/// and mends its check without a new stop.
 #[utoipa::path(
     operation_id = "cures",
     context_path = "/api",

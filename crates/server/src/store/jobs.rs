@@ -427,7 +427,7 @@ pub enum Record {
     /// Taken, under this key, entered by this account.
     Taken {
         /// The reading.
-        reading: Reading,
+        reading: Box<Reading>,
         /// Its key.
         key: Uuid,
         /// Who entered it.
@@ -470,7 +470,7 @@ impl Record {
     /// Where what is to be withdrawn is not among them.
     pub fn put_into(&self, readings: &mut Vec<Reading>) -> Result<(), ApiError> {
         match self {
-            Record::Taken { reading, .. } => readings.push(reading.clone()),
+            Record::Taken { reading, .. } => readings.push(Reading::clone(reading)),
             Record::Withdrawn { reading, by, reason, at } => {
                 let i = found(readings, reading).ok_or(ApiError::NotFound("reading"))?;
                 let (by, reason) = (by.clone(), reason.clone());

@@ -102,7 +102,7 @@ export function Equipment() {
               <Link
                 key={kind}
                 className="grid min-h-9 items-center text-copper underline max-md:min-h-12"
-                to={`/library?${new URLSearchParams({ new: kind, back: `/jobs/${view.id}/equipment` }).toString()}`}
+                to={`/library?new=${kind}&back=${encodeURIComponent(`/jobs/${view.id}/equipment`)}`}
               >
                 Enter a new {kind}
               </Link>

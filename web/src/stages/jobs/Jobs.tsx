@@ -1,6 +1,6 @@
 /** All jobs with verdict and age; a new one, a copy, a file from elsewhere. */
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useDeferredValue, useEffect, useRef, useState } from "react";
+import { lazy, Suspense, useDeferredValue, useEffect, useRef, useState } from "react";
 import { api, refusal, type Account, type JobLine, type Refusal } from "../../api/client";
 import { PageHead } from "../../shell/PageHead";
 import { Button } from "../../ui/Button";
@@ -8,6 +8,7 @@ import { Dialog } from "../../ui/Dialog";
 import { inputLook } from "../../ui/field";
 import { Pager } from "../../ui/Pager";
 import type { MenuItem } from "../../ui/MenuList";
+import type { SaidLine } from "../../ui/Said";
 import { Sheet } from "../../ui/Sheet";
 import { DeleteJob } from "./DeleteJob";
 import { Filters, ORDERS } from "./Filters";
@@ -16,6 +17,8 @@ import { JobRow } from "./JobRow";
 import { NewJob } from "./NewJob";
 import { NewTemplate } from "./NewTemplate";
 import { useWanted } from "./useWanted";
+
+const Said = lazy(async () => ({ default: (await import("../../ui/Said")).Said }));
 
 /** Jobs of one page. */
 const PAGE = 100;
@@ -66,18 +69,41 @@ export function Jobs({ account }: { account: Account }) {
     }
   };
 
+  const [done, setDone] = useState<SaidLine | null>(null);
+  const move = (job: JobLine, away: boolean) =>
+    void does(async () => {
+      await api.archiveJob(job.id, away);
+      setDone({
+        text: `${job.name} is ${away ? "put away" : "taken back"}.`,
+        undo: () => {
+          move(job, !away);
+        },
+      });
+    });
   const items = (job: JobLine): MenuItem[] => {
     if (!canPlan) return [];
     const put = job.archived_at ? "Take back" : "Put away";
     return [
-      { label: "Copy", run: () => void does(() => api.duplicateJob(job.id)) },
+      {
+        label: "Copy",
+        run: () =>
+          void does(async () => {
+            await api.duplicateJob(job.id);
+            setDone({ text: `${job.name} is copied.` });
+          }),
+      },
       {
         label: "Make a template of it",
         run: () => {
           setCopied(job);
         },
       },
-      { label: put, run: () => void does(() => api.archiveJob(job.id, !job.archived_at)) },
+      {
+        label: put,
+        run: () => {
+          move(job, !job.archived_at);
+        },
+      },
       ...(job.archived_at && account.role === "owner"
         ? [
             {
@@ -199,6 +225,16 @@ export function Jobs({ account }: { account: Account }) {
       >
         <NewJob />
       </Dialog>
+      {done && (
+        <Suspense fallback={null}>
+          <Said
+            said={done}
+            onDone={() => {
+              setDone(null);
+            }}
+          />
+        </Suspense>
+      )}
       <Dialog
         title="A template for other jobs"
         open={copied !== null}

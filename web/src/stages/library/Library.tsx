@@ -206,7 +206,10 @@ export function Library({ account }: { account: Account }) {
             <div
               role="status"
               data-testid="sheet-draft"
-              className="mb-3 flex flex-wrap items-center gap-3 rounded-lg bg-caution-soft p-3 text-sm"
+              className={clsx(
+                "mb-3 flex flex-wrap items-center gap-3 rounded-lg bg-caution-soft p-3",
+                "text-sm",
+              )}
             >
               <span className="grow">
                 {draftName(draft) || `A ${KINDS[draft.kind].one} data sheet`} is half entered.

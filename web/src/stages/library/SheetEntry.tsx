@@ -241,6 +241,7 @@ export function SheetEntry({ entry, onDone }: Props) {
         <div className="grid gap-3 p-4">
           <TextField
             label="Taken from (document, edition, date)"
+            autoFocus
             value={from}
             onChange={setFrom}
             problem={at("/from_document")}

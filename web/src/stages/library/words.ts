@@ -8,7 +8,7 @@ export const KINDS: Record<
   { one: string; many: string; empty: Record<string, unknown> }
 > = {
   module: { one: "module", many: "modules", empty: { ...head, ratings: {} } },
-  inverter: { one: "inverter", many: "inverters", empty: { ...head, mppts: [{}, {}] } },
+  inverter: { one: "inverter", many: "inverters", empty: { ...head, mppts: [{}] } },
   optimizer: { one: "optimizer", many: "optimizers", empty: { ...head, ratings: {} } },
   micro: { one: "microinverter", many: "microinverters", empty: { ...head, trunk: {} } },
 };

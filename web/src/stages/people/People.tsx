@@ -59,7 +59,7 @@ export function People({ account }: { account: Account }) {
             <Sheet title={`A new password for ${link.name}`} className="mb-4">
               <div className="grid gap-2 p-4 text-sm">
                 <p>
-                  Hand this link on, by a way that only {link.name} reads. It serves once, until{" "}
+                  Hand this link on, so that only {link.name} reads it. It serves once, until{" "}
                   {link.until}. All sessions of the account end when it is used.
                 </p>
                 <input

@@ -116,9 +116,13 @@ export function WeatherSheet() {
           <div data-testid="weather-read">
             <p className="text-xs text-ink-2">
               {read.weather.years
-                .map(
-                  (y) =>
-                    `${String(y.year)}: ${amount(y.min_c, "degC")}${y.counts ? "" : " (not whole)"}`,
+                .map((y) =>
+                  [
+                    String(y.year),
+                    ": ",
+                    amount(y.min_c, "degC"),
+                    y.counts ? "" : " (not whole)",
+                  ].join(""),
                 )
                 .join(" · ")}
             </p>

@@ -1,6 +1,6 @@
 /** The strings as a table: counts, modules, inputs; several are changed at once. */
 import { clsx } from "clsx";
-import { useState } from "react";
+import { startTransition, useEffect, useState } from "react";
 import type { SheetRef } from "../../api/client";
 import { amount, many } from "../../model/format";
 import {
@@ -121,6 +121,9 @@ function Selected({ letters, faces, modules, inputs, onDone }: SelectedProps) {
   );
 }
 
+/** Rows that are there with the first sight. */
+const FIRST = 30;
+
 export function StringTable({
   onPick,
   picked,
@@ -137,6 +140,13 @@ export function StringTable({
   const modules = known.modules.map((m) => [sheetKey(m), named(m, known.modules)] as const);
   const optimizers = known.optimizers.map((o) => [sheetKey(o), sheetName(o)] as const);
   const [asked, setAsked] = useState(false);
+  // The first rows at once; the others come behind them, while nothing else is asked for.
+  const [most, setMost] = useState(FIRST);
+  useEffect(() => {
+    startTransition(() => {
+      setMost(Infinity);
+    });
+  }, []);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const letters = strings(job).map((s) => s.letter);
   // Strings that were taken out meanwhile are not among them.
@@ -148,7 +158,7 @@ export function StringTable({
       (_, k) =>
         [
           `${i.id}/${String(k + 1)}`,
-          inverters(job).length > 1 ? `${i.id} input ${String(k + 1)}` : `input ${String(k + 1)}`,
+          inverters(job).length > 1 ? `${i.id}/${String(k + 1)}` : `input ${String(k + 1)}`,
         ] as const,
     );
   });
@@ -220,147 +230,149 @@ export function StringTable({
           </tr>
         </thead>
         <tbody>
-          {strings(job).map((s, i) => {
-            const path = `/job/strings/${String(i)}`;
-            const own = report.checks.filter(
-              (c) => c.stage === "strings" && same(c.subject, ofString(s.letter)),
-            );
-            const change = (what: Partial<typeof s>) => {
-              editor.edit((d) => changeString(d, i, what, known));
-            };
-            return (
-              <tr
-                key={s.letter}
-                className={clsx(
-                  "border-b border-line [&>td]:px-1 [&>td]:py-1",
-                  picked === s.letter ? "bg-copper-soft" : "",
-                )}
-              >
-                {canPlan && letters.length > 1 && (
+          {strings(job)
+            .slice(0, most)
+            .map((s, i) => {
+              const path = `/job/strings/${String(i)}`;
+              const own = report.checks.filter(
+                (c) => c.stage === "strings" && same(c.subject, ofString(s.letter)),
+              );
+              const change = (what: Partial<typeof s>) => {
+                editor.edit((d) => changeString(d, i, what, known));
+              };
+              return (
+                <tr
+                  key={s.letter}
+                  className={clsx(
+                    "border-b border-line [&>td]:px-1 [&>td]:py-1",
+                    picked === s.letter ? "bg-copper-soft" : "",
+                  )}
+                >
+                  {canPlan && letters.length > 1 && (
+                    <td>
+                      <input
+                        type="checkbox"
+                        aria-label={`Choose string ${s.letter}`}
+                        className="size-4 accent-[var(--copper)]"
+                        checked={selected.has(s.letter)}
+                        onChange={(e) => {
+                          const next = new Set(selected);
+                          if (e.target.checked) next.add(s.letter);
+                          else next.delete(s.letter);
+                          setChosen(next);
+                        }}
+                      />
+                    </td>
+                  )}
                   <td>
-                    <input
-                      type="checkbox"
-                      aria-label={`Choose string ${s.letter}`}
-                      className="size-4 accent-[var(--copper)]"
-                      checked={selected.has(s.letter)}
-                      onChange={(e) => {
-                        const next = new Set(selected);
-                        if (e.target.checked) next.add(s.letter);
-                        else next.delete(s.letter);
-                        setChosen(next);
+                    <button
+                      type="button"
+                      aria-label={`Working of string ${s.letter}`}
+                      className="grid min-h-8 place-items-center"
+                      onClick={() => {
+                        onPick(s.letter);
+                      }}
+                    >
+                      <Tape tapes={report.tapes} letter={s.letter} />
+                    </button>
+                  </td>
+                  <td className="min-w-28">
+                    <Pick
+                      compact
+                      label={`Face of ${s.letter}`}
+                      value={s.face}
+                      options={faces}
+                      disabled={!canPlan}
+                      onChange={(face) => {
+                        change({ face });
                       }}
                     />
                   </td>
-                )}
-                <td>
-                  <button
-                    type="button"
-                    aria-label={`Working of string ${s.letter}`}
-                    className="grid min-h-8 place-items-center"
-                    onClick={() => {
-                      onPick(s.letter);
-                    }}
-                  >
-                    <Tape tapes={report.tapes} letter={s.letter} />
-                  </button>
-                </td>
-                <td className="min-w-28">
-                  <Pick
-                    compact
-                    label={`Face of ${s.letter}`}
-                    value={s.face}
-                    options={faces}
-                    disabled={!canPlan}
-                    onChange={(face) => {
-                      change({ face });
-                    }}
-                  />
-                </td>
-                <td className="min-w-32">
-                  <Pick
-                    compact
-                    label={`Module of ${s.letter}`}
-                    value={sheetKey(s.module)}
-                    options={modules}
-                    disabled={!canPlan}
-                    onChange={(key) => {
-                      const sheet = known.modules.find((m) => sheetKey(m) === key);
-                      if (sheet) change({ module: sheetRef(sheet) });
-                    }}
-                  />
-                  {(withOptimizers || s.optimizer) && (
+                  <td className="min-w-32">
                     <Pick
                       compact
-                      label={`Optimizer of ${s.letter}`}
-                      value={s.optimizer ? sheetKey(s.optimizer) : ""}
-                      options={[["", "no optimizer"], ...optimizers]}
+                      label={`Module of ${s.letter}`}
+                      value={sheetKey(s.module)}
+                      options={modules}
                       disabled={!canPlan}
                       onChange={(key) => {
-                        const sheet = known.optimizers.find((o) => sheetKey(o) === key);
-                        change({ optimizer: sheet ? sheetRef(sheet) : null });
+                        const sheet = known.modules.find((m) => sheetKey(m) === key);
+                        if (sheet) change({ module: sheetRef(sheet) });
                       }}
                     />
-                  )}
-                </td>
-                <td className="w-16 min-w-16">
-                  <NumberField
-                    compact
-                    label={`Modules in series of ${s.letter}`}
-                    value={s.n}
-                    readOnly={!canPlan}
-                    problem={problemAt(problems, `${path}/n`)}
-                    onChange={(n) => {
-                      if (n !== null) change({ n });
-                    }}
-                  />
-                </td>
-                <td className="min-w-24">
-                  <Pick
-                    compact
-                    label={`Input of ${s.letter}`}
-                    value={`${s.inverter}/${String(s.mppt)}`}
-                    options={inputs}
-                    disabled={!canPlan}
-                    onChange={(key) => {
-                      const [inverter, mppt] = key.split("/");
-                      if (inverter !== undefined) change({ inverter, mppt: Number(mppt) });
-                    }}
-                  />
-                </td>
-                <td className="text-right font-mono whitespace-nowrap">
-                  {s.optimizer
-                    ? amount(valueOf(report, "string.opt_power_w", ofString(s.letter)), "W")
-                    : amount(valueOf(report, "string.voc_cold_v", ofString(s.letter)), "V")}
-                </td>
-                <td className="text-right font-mono whitespace-nowrap">
-                  {s.optimizer
-                    ? amount(valueOf(report, "string.opt_current_a", ofString(s.letter)), "A")
-                    : amount(valueOf(report, "string.vmp_hot_v", ofString(s.letter)), "V")}
-                </td>
-                <td>
-                  <button
-                    type="button"
-                    aria-label={`Verdict of string ${s.letter}: ${WORDS[worst(own)]}`}
-                    onClick={() => {
-                      onPick(s.letter);
-                    }}
-                  >
-                    <Badge verdict={worst(own)} />
-                  </button>
-                </td>
-                <td className="text-right">
-                  {canPlan && (
-                    <TakeOut
-                      what={`string ${s.letter}`}
+                    {(withOptimizers || s.optimizer) && (
+                      <Pick
+                        compact
+                        label={`Optimizer of ${s.letter}`}
+                        value={s.optimizer ? sheetKey(s.optimizer) : ""}
+                        options={[["", "no optimizer"], ...optimizers]}
+                        disabled={!canPlan}
+                        onChange={(key) => {
+                          const sheet = known.optimizers.find((o) => sheetKey(o) === key);
+                          change({ optimizer: sheet ? sheetRef(sheet) : null });
+                        }}
+                      />
+                    )}
+                  </td>
+                  <td className="w-16 min-w-16">
+                    <NumberField
+                      compact
+                      label={`Modules in series of ${s.letter}`}
+                      value={s.n}
+                      readOnly={!canPlan}
+                      problem={problemAt(problems, `${path}/n`)}
+                      onChange={(n) => {
+                        if (n !== null) change({ n });
+                      }}
+                    />
+                  </td>
+                  <td className="min-w-24">
+                    <Pick
+                      compact
+                      label={`Input of ${s.letter}`}
+                      value={`${s.inverter}/${String(s.mppt)}`}
+                      options={inputs}
+                      disabled={!canPlan}
+                      onChange={(key) => {
+                        const [inverter, mppt] = key.split("/");
+                        if (inverter !== undefined) change({ inverter, mppt: Number(mppt) });
+                      }}
+                    />
+                  </td>
+                  <td className="text-right font-mono whitespace-nowrap">
+                    {s.optimizer
+                      ? amount(valueOf(report, "string.opt_power_w", ofString(s.letter)), "W")
+                      : amount(valueOf(report, "string.voc_cold_v", ofString(s.letter)), "V")}
+                  </td>
+                  <td className="text-right font-mono whitespace-nowrap">
+                    {s.optimizer
+                      ? amount(valueOf(report, "string.opt_current_a", ofString(s.letter)), "A")
+                      : amount(valueOf(report, "string.vmp_hot_v", ofString(s.letter)), "V")}
+                  </td>
+                  <td>
+                    <button
+                      type="button"
+                      aria-label={`Verdict of string ${s.letter}: ${WORDS[worst(own)]}`}
                       onClick={() => {
-                        editor.edit((d) => removeString(d, s.letter));
+                        onPick(s.letter);
                       }}
-                    />
-                  )}
-                </td>
-              </tr>
-            );
-          })}
+                    >
+                      <Badge verdict={worst(own)} />
+                    </button>
+                  </td>
+                  <td className="text-right">
+                    {canPlan && (
+                      <TakeOut
+                        what={`string ${s.letter}`}
+                        onClick={() => {
+                          editor.edit((d) => removeString(d, s.letter));
+                        }}
+                      />
+                    )}
+                  </td>
+                </tr>
+              );
+            })}
         </tbody>
       </table>
     </div>

@@ -37,11 +37,14 @@ import { WhatIf } from "./WhatIf";
 
 const worstWord = (checks: Check[]): string => (checks.length === 0 ? "" : WORDS[worst(checks)]);
 
+/** Tabs for those who plan or might ask what a plan would be; an inspector sees what it is. */
+const PLANNED = new Set(["ways", "if"]);
+
 /** Strings from which the table goes first. */
 const MANY = 24;
 
 export function Strings() {
-  const { view, draft, editor, canPlan, company, pick } = useBench();
+  const { view, draft, editor, account, canPlan, company, pick } = useBench();
   const { report } = view;
   const { job } = draft;
   const picked = usePicked("strings");
@@ -117,6 +120,8 @@ export function Strings() {
       : "",
     units > 0 ? `${String(units)} units on ${String(branches(job).length)} branches` : "",
   ].filter(Boolean);
+  const tabsOf = <T extends { key: string }>(all: T[]): T[] =>
+    account.role === "inspector" ? all.filter((t) => !PLANNED.has(t.key)) : all;
   const drawing = (
     <>
       {drawn.string_windows.map((w) => (
@@ -191,7 +196,7 @@ export function Strings() {
         setTab(next);
         setLooked(null);
       }}
-      tabs={[
+      tabs={tabsOf([
         {
           key: "strings",
           title: "Strings",
@@ -264,7 +269,7 @@ export function Strings() {
             />
           ),
         },
-      ]}
+      ])}
     />
   );
   return (

@@ -2,6 +2,7 @@
  * One reading: light and warmth first, then what the meter says. Judged while it is typed, kept
  * when it is kept.
  */
+import { clsx } from "clsx";
 import { useState } from "react";
 import type { Reading } from "../../api/client";
 import { MeterStrip } from "../../drawing/MeterStrip";
@@ -69,7 +70,12 @@ export function ReadingForm({ letter, entry, arrived, onNext }: Props) {
       }
     >
       <div className="p-3">
-        <div className="grid grid-cols-5 items-start gap-3 max-md:grid-cols-2">
+        <div
+          className={clsx(
+            "grid grid-cols-[1fr_1.5fr_1fr_1fr_1fr] items-start gap-3",
+            "max-md:grid-cols-2",
+          )}
+        >
           <NumberField
             live
             label="Irradiance"

@@ -2,6 +2,7 @@
 //! the faces in groups.
 
 use super::WaysAsk;
+use crate::figure::field_title;
 use crate::job::{ColdMethod, InverterKey, Job};
 use crate::library::{InverterSheet, Library, ModuleSheet, Mppt};
 use crate::problem::Problem;
@@ -59,7 +60,11 @@ impl<'a> Setup<'a> {
             )
         })?;
         let pmax_w = module.ratings.pmax_w.ok_or_else(|| {
-            wrong("/ask/module", "module.pmax_w is missing", "enter the rated power")
+            wrong(
+                "/ask/module",
+                &format!("{} is missing", field_title("module.pmax_w")),
+                "enter the rated power",
+            )
         })?;
         let inverters: Vec<(&InverterKey, &InverterSheet)> = job
             .inverters
@@ -107,7 +112,7 @@ impl<'a> Setup<'a> {
             if lacks {
                 missing.push(Problem::new(
                     path,
-                    format!("{field} is missing: cold volts cannot be had"),
+                    format!("{} is missing: cold volts cannot be had", field_title(field)),
                     "enter it first",
                 ));
             }

@@ -72,6 +72,20 @@ impl MpptInputs<'_> {
             Some(p * i * (exact::<Ratio>(1.0) + gain))
         }))
     }
+
+    /// What cures too much current: as many strings as the input bears, by the strongest of them.
+    fn fewer(&self, limit: Option<f64>, amps: fn(&ModuleRatings) -> Option<f64>) -> String {
+        let each =
+            self.strings.iter().filter_map(|s| Some(amps(s.module)? * (1.0 + s.module.gain())));
+        let most = limit.zip(each.reduce(f64::max)).map(|(limit, one)| floor(limit / one));
+        match most {
+            Some(most) if most >= 1.0 => {
+                let strings = if most < 1.5 { "string" } else { "strings" };
+                format!("{most:.0} {strings} on this input at most; the others on other inputs.")
+            }
+            _ => "An input for more current.".to_owned(),
+        }
+    }
 }
 
 /// Currents and watts of one MPPT against its limits; gives its watts.
@@ -91,11 +105,7 @@ fn short_circuit(sheet: &mut Sheet, x: &MpptInputs) {
     let check = sheet.hold(&isc, most(), Verdict::Fail);
     check.beyond(|over| format!("{over} above what the input bears: it can be damaged."));
     if check.margin.is_some() && p > 1 {
-        let fewer = p - 1;
-        check.cure(
-            format_args!("{fewer} strings on this input, or another input for one of them."),
-            Vec::new(),
-        );
+        check.cure(x.fewer(x.inverter.mppt_isc_max_a, |m| m.isc_a), Vec::new());
     }
     let strongest = sheet.figure(&ISC_MAX, |w| {
         let isc = w.take("Isc of the input", &isc)?;
@@ -135,7 +145,7 @@ fn working(sheet: &mut Sheet, x: &MpptInputs) {
             "The inverter limits: {} of the current is lost in full light, nothing is damaged.",
             said(lost.value().unwrap_or(0.0), Unit::Percent)
         ))
-        .cure("One string fewer on this input, or an input for more current.", Vec::new());
+        .cure(x.fewer(limit, |m| m.imp_a), Vec::new());
 }
 
 /// Module watts of one MPPT against its limit.

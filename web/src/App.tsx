@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useCallback } from "react";
 import { Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { api, Refused, type Account } from "./api/client";
+import { useFocusKept } from "./shell/useFocusKept";
 import { useEvents, type Heard } from "./shell/useEvents";
 import { Notice } from "./shell/Notice";
 import { SignIn } from "./shell/SignIn";
@@ -27,6 +28,7 @@ const Sums = lazy(async () => ({ default: (await import("./stages/sums/Sums")).S
 
 export function App() {
   useTheme();
+  useFocusKept();
   const session = useQuery({
     queryKey: ["session"],
     queryFn: api.who,

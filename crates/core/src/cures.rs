@@ -57,19 +57,22 @@ pub fn cures_of(job: &Job, library: &Library, subject: &Subject) -> Vec<Cured> {
     cured.collect()
 }
 
-/// Leaves the cures of a report that hold when they are tried, `most` of them: what is beyond that
-/// is not tried and not offered. Cautions are added to what a cure says.
-pub fn leave_what_holds(report: &mut Report, job: &Job, library: &Library, most: usize) {
+/// Leaves the cures of a report that hold when they are tried, as long as `go_on` says so before
+/// each: what is not tried is not offered. Cautions are added to what a cure says.
+pub fn leave_what_holds(
+    report: &mut Report,
+    job: &Job,
+    library: &Library,
+    mut go_on: impl FnMut() -> bool,
+) {
     let before = evaluate(job, library, &[]);
-    let mut left = most;
     for check in &mut report.checks {
         let cures = std::mem::take(&mut check.cures);
         for mut cure in cures {
             if !cure.edits.is_empty() {
-                if left == 0 {
+                if !go_on() {
                     continue;
                 }
-                left -= 1;
                 let Some(held) = tried(job, library, &before, check, &cure) else { continue };
                 let named: Vec<String> =
                     held.cautions.iter().map(|c| format!("{} ({})", c.title, c.subject)).collect();
@@ -225,7 +228,7 @@ mod tests {
         assert!(all > 0);
         let words = |r: &Report| r.checks.iter().flat_map(|c| &c.cures).count() - with_edits(r);
         let before = words(&report);
-        leave_what_holds(&mut report, &file.job, &file.library, 0);
+        leave_what_holds(&mut report, &file.job, &file.library, || false);
         assert_eq!((with_edits(&report), words(&report)), (0, before));
     }
 

@@ -89,8 +89,9 @@ const POLL: Duration = Duration::from_secs(5);
 const LOOK: Duration = Duration::from_millis(100);
 /// How often it is said how far a pack is.
 const SAY: Duration = Duration::from_secs(1);
-/// Cures that are tried for a pack; more are not printed.
+/// Cures that are tried for a pack, and how long it is gone on with; more are not printed.
 const CURES: usize = 40;
+const TRYING: Duration = Duration::from_secs(4);
 /// Largest pack that is kept, bytes.
 const MOST_PDF: u64 = 64 * 1024 * 1024;
 
@@ -241,7 +242,13 @@ impl Worker {
             .map_err(because)?;
         let mut report = stored.report_with(Recording::Everything);
         let Document { job, library } = &stored.document;
-        leave_what_holds(&mut report, job, library, CURES);
+        // So far it took as long as the job is large: another press need not take it up.
+        let _ = self.store.here(|db| packs::alive(db, claim, "computing"));
+        let (began, mut tried_n) = (Instant::now(), 0);
+        leave_what_holds(&mut report, job, library, || {
+            tried_n += 1;
+            tried_n <= CURES && began.elapsed() < TRYING
+        });
         Ok(Order::to_pack(&Pack {
             job: &stored.document.job,
             library: &stored.document.library,

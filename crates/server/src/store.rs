@@ -8,6 +8,7 @@ pub mod job_list;
 pub mod jobs;
 pub mod library;
 pub mod packs;
+pub mod readings;
 pub mod revisions;
 pub mod sessions;
 pub mod shown;
@@ -20,6 +21,9 @@ use diesel::r2d2::{ConnectionManager, Pool};
 use diesel::{PgConnection, RunQueryDsl};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 use heliant_core::job::VERSION;
+use serde::Serialize;
+use serde_json::{Value as Json, json};
+use uuid::Uuid;
 
 use crate::problem::ApiError;
 
@@ -31,6 +35,22 @@ fn written() -> i32 {
 /// The version a row was written in; 0, which no reader takes, where it is none.
 fn version_of(column: i32) -> u32 {
     u32::try_from(column).unwrap_or(0)
+}
+
+fn as_json(value: &impl Serialize) -> Result<Json, ApiError> {
+    serde_json::to_value(value).map_err(|e| ApiError::Internal(e.to_string()))
+}
+
+/// What every server is told: `what` is `saved`, `read`, `pack` or `gone`.
+fn news(job: Uuid, revision: i32, what: &str) -> String {
+    json!({ "job": job, "revision": revision, "what": what }).to_string()
+}
+
+fn notify(db: &mut PgConnection, payload: &str) -> Result<(), ApiError> {
+    diesel::sql_query("SELECT pg_notify('heliant', $1)")
+        .bind::<diesel::sql_types::Text, _>(payload)
+        .execute(db)?;
+    Ok(())
 }
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();

@@ -77,6 +77,26 @@ export function changeWire(job: Job, circuit: string, leg: number, change: Parti
   return changeCircuit(job, circuit, { legs });
 }
 
+/** The circuits a way carries. */
+export const carriedBy = (job: Job, way: string): string[] =>
+  circuitsOf(job)
+    .filter(([, c]) => legsOf(c).some((l) => viaOf(l).includes(way)))
+    .map(([key]) => key);
+
+/**
+ * What a way carries from now on, of the circuits of one leg or none: those of several legs are led
+ * leg by leg. A circuit that comes to it goes over it behind the ways it has.
+ */
+export function carry(job: Job, way: string, circuits: ReadonlySet<string>): Job {
+  return circuitsOf(job).reduce((next, [key, circuit]) => {
+    const [leg, ...more] = legsOf(circuit);
+    const via = leg ? viaOf(leg) : [];
+    if (more.length > 0 || via.includes(way) === circuits.has(key)) return next;
+    const led = circuits.has(key) ? [...via, way] : via.filter((w) => w !== way);
+    return changeCircuit(next, key, { legs: [{ ...leg, via: led } as Leg] });
+  }, job);
+}
+
 /** The circuit that begins at a string or a branch. */
 export const circuitFrom = (
   job: Job,

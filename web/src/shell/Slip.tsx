@@ -101,7 +101,7 @@ export function Slip({ report, check, workings, tried, onEdits, children }: Prop
           </p>
           {check.margin != null && (
             <p className="flex justify-between gap-2 font-bold">
-              <Term name="room">room left</Term>
+              <Term name="room" text="room left" />
               <span className="text-right whitespace-nowrap">
                 {between(check.margin, check.unit)}
                 {check.margin_pct != null && (

@@ -8,29 +8,27 @@ const TermSaid = lazy(async () => ({ default: (await import("./TermSaid")).TermS
 interface Props {
   name: TermName;
   /** What stands there, where that is not the name. */
-  children?: React.ReactNode;
+  text?: string;
 }
 
-export function Term({ name, children = name }: Props) {
+export function Term({ name, text = name }: Props) {
   const [asked, setAsked] = useState(false);
   const button = (
     <button
       type="button"
       className={termLook}
-      aria-label={`${name}: what is that?`}
+      aria-label={`${text}: what is that?`}
       onClick={() => {
         setAsked(true);
       }}
     >
-      {children}
+      {text}
     </button>
   );
   if (!asked) return button;
   return (
     <Suspense fallback={button}>
-      <TermSaid name={name} said={TERMS[name]}>
-        {children}
-      </TermSaid>
+      <TermSaid text={text} said={TERMS[name]} />
     </Suspense>
   );
 }

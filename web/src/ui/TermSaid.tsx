@@ -3,22 +3,21 @@ import { Popover } from "radix-ui";
 import { termLook } from "./termLook";
 
 interface Props {
-  name: string;
+  text: string;
   said: string;
-  children: React.ReactNode;
 }
 
-export function TermSaid({ name, said, children }: Props) {
+export function TermSaid({ text, said }: Props) {
   return (
     <Popover.Root defaultOpen>
-      <Popover.Trigger className={termLook} aria-label={`${name}: what is that?`}>
-        {children}
+      <Popover.Trigger className={termLook} aria-label={`${text}: what is that?`}>
+        {text}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
           sideOffset={4}
           collisionPadding={8}
-          aria-label={name}
+          aria-label={text}
           data-testid="term"
           className={clsx(
             "z-50 max-w-72 rounded-lg border border-line bg-sheet",

@@ -81,3 +81,20 @@ async fn six_strings_a_combiner_and_two_inverters_stand_on_the_screen() -> WebDr
     assert_eq!(plan["circuits"]["C"]["to"], serde_json::json!({ "node": "CB" }));
     page.browser.quit().await
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_way_carries_all_or_none_at_a_press() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Runs").await?;
+    let carries = "//section[.//button[starts-with(normalize-space(.), 'DC1')]]//summary";
+    page.see(By::XPath(carries)).await?.click().await?;
+    page.press("DC1 carries none").await?;
+    page.see(By::XPath(format!("{carries}[contains(., 'Carries 0 of 4 circuits')]"))).await?;
+    page.press("DC1 carries all").await?;
+    page.see(By::XPath(format!("{carries}[contains(., 'Carries 4 of 4 circuits')]"))).await?;
+    // The output of the inverter does not belong there: it is taken off again.
+    page.field("AC1").await?.click().await?;
+    page.see(By::XPath(format!("{carries}[contains(., 'Carries 3 of 4 circuits')]"))).await?;
+    page.reads("saving", "Revision 4, saved").await?;
+    page.browser.quit().await
+}

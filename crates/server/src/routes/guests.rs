@@ -13,11 +13,12 @@ use utoipa::ToSchema;
 use super::body_json;
 use super::session::session_cookie;
 use crate::Settings;
-use crate::guard::{Caller, Guarded};
+use crate::guard::{COOKIE, Caller, Guarded};
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::Store;
 use crate::store::accounts::Role;
 use crate::store::guests::{self as store_guests, Guests};
+use crate::store::sessions;
 
 /// How long a link may hold.
 const LONGEST: TimeDelta = TimeDelta::days(366);
@@ -161,7 +162,8 @@ pub struct LinkedJob {
     pub job: Uuid,
 }
 
-/// Opens a link: sets the session cookie by which its job is seen.
+/// Opens a link: sets the session cookie by which its job is seen. Whoever is of the company stays
+/// signed in as who they are, and sees the job anyhow.
 #[utoipa::path(
     operation_id = "open_link",
     context_path = "/api",
@@ -180,9 +182,17 @@ pub async fn open(
     caller?;
     let LinkToken { token } = body_json(data).await?;
     let asked = token.clone();
-    let found = store.run(move |db| store_guests::opened(db, &asked)).await?;
+    let own = cookies.get(COOKIE).map(|c| c.value().to_owned());
+    let (found, own) = store
+        .run(move |db| {
+            let own = own.map(|token| sessions::account(db, &token)).transpose()?.flatten();
+            Ok((store_guests::opened(db, &asked)?, own))
+        })
+        .await?;
     let (job, until) = found.ok_or(ApiError::NotFound("link: it has ended or was taken back"))?;
-    let days = (until - Utc::now()).num_days() + 1;
-    cookies.add(session_cookie(token, days, settings));
+    if own.is_none_or(|account| account.role == Role::Inspector) {
+        let days = (until - Utc::now()).num_days() + 1;
+        cookies.add(session_cookie(token, days, settings));
+    }
     Ok(Json(LinkedJob { job }))
 }

@@ -27,9 +27,9 @@ use crate::problem::{ApiError, ProblemBody};
 use crate::records::{JobView, Outcome, Stored};
 use crate::store::Store;
 use crate::store::accounts::Role;
-use crate::store::job_list;
 use crate::store::jobs::{self as store_jobs, Save, Saved};
 use crate::store::library::{self as store_library, Origin};
+use crate::store::{job_list, readings};
 use crate::timing::{Laps, Timed};
 
 /// A new job.
@@ -130,8 +130,12 @@ pub async fn create(
     let (mut job, library) = match new.template {
         None => (Job::new("", new.school), Library::default()),
         Some(id) => {
-            let template = store.run(move |db| store_jobs::get(db, id, None)).await?;
-            (template.document.job, template.document.library)
+            let template = store.run(move |db| {
+                job_list::template(db, id)?;
+                store_jobs::get(db, id, None)
+            });
+            let Document { job, library } = template.await?.document;
+            (job, library)
         }
     };
     job.name = new.name.trim().to_owned();
@@ -363,7 +367,7 @@ pub async fn save(
     let (base, mut document) = computed(move || parse_save(&text)).await??;
     laps.lap("validate");
     for _ in 0..TRIES {
-        let readings = store.run(move |db| store_jobs::readings_of(db, id)).await?;
+        let readings = store.run(move |db| readings::readings_of(db, id)).await?;
         laps.lap("readings");
         let by = by.clone();
         let (back, report, wanted) = computed(move || {

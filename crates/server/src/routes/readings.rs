@@ -20,7 +20,8 @@ use crate::problem::{ApiError, ProblemBody};
 use crate::records::{Outcome, Stored};
 use crate::store::Store;
 use crate::store::accounts::Role;
-use crate::store::jobs::{self as store_jobs, Record};
+use crate::store::jobs as store_jobs;
+use crate::store::readings::{self as store_readings, Record};
 
 /// Checks the values against the published schema, as part of the job they belong to.
 fn validated(stored: &Stored, values: &ReadingValues) -> Result<(), ApiError> {
@@ -198,8 +199,8 @@ pub async fn add(
     let values: ReadingValues = body_json(data).await?;
     let account_id = account.id;
     let key = key.unwrap_or_else(Uuid::new_v4);
-    let reading = store_jobs::new_reading(values, &account.name, key, taken(at)?);
-    let of = store.run(move |db| store_jobs::job_of_reading(db, key)).await?;
+    let reading = store_readings::new_reading(values, &account.name, key, taken(at)?);
+    let of = store.run(move |db| store_readings::job_of_reading(db, key)).await?;
     if of.is_some_and(|job| job != id) {
         return Err(ApiError::invalid("/key", "is a reading of another job", "a new key"));
     }
@@ -280,7 +281,7 @@ async fn recorded(store: &Store, id: Uuid, record: Record) -> Result<Json<Outcom
         .await??;
         let (kept, stored, report) = store
             .run(move |db| {
-                let kept = store_jobs::record(db, &stored, &report, &record)?;
+                let kept = store_readings::record(db, &stored, &report, &record)?;
                 Ok((kept, stored, report))
             })
             .await?;

@@ -7,7 +7,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::jobs::notify;
+use super::notify;
 use super::sessions::{new_token, token_hash};
 use crate::problem::ApiError;
 use crate::schema::{accounts, jobs, seats, sessions};

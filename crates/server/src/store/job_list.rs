@@ -14,7 +14,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::holding;
-use super::jobs::{news, notify};
+use super::{news, notify};
 use crate::problem::ApiError;
 use crate::schema::{job_revisions, jobs, readings, revision_names, seats, withdrawals};
 
@@ -197,6 +197,20 @@ pub fn archive(db: &mut PgConnection, id: Uuid, archived: bool) -> Result<(), Ap
 pub fn mark_template(db: &mut PgConnection, id: Uuid) -> Result<(), ApiError> {
     diesel::update(jobs::table.find(id)).set(jobs::template.eq(true)).execute(db)?;
     Ok(())
+}
+
+/// Refuses what is no template.
+///
+/// # Errors
+/// Where there is no such template.
+pub fn template(db: &mut PgConnection, id: Uuid) -> Result<(), ApiError> {
+    let found: Option<Uuid> = jobs::table
+        .find(id)
+        .filter(jobs::template.eq(true))
+        .select(jobs::id)
+        .first(db)
+        .optional()?;
+    found.map(drop).ok_or(ApiError::NotFound("template"))
 }
 
 /// Deletes a job with everything of it, for good: where `name` is what it is called.

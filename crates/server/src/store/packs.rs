@@ -7,7 +7,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::jobs::{news, notify};
+use super::{news, notify};
 use crate::problem::ApiError;
 use crate::schema::{jobs, packs};
 use crate::store::accounts::Account;

@@ -8,7 +8,7 @@ use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
 use super::accounts::{Account, AccountRow};
-use super::jobs::notify;
+use super::notify;
 use crate::problem::ApiError;
 use crate::schema::{accounts, devices, password_links, sessions};
 

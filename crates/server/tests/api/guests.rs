@@ -171,6 +171,11 @@ async fn a_link_shows_one_job_and_ends() {
         Status::NoContent
     );
     assert_eq!(open().await.status, Status::Ok);
+    // One of the company who opens it stays who they are.
+    let body = json!({ "token": made["token"] }).to_string();
+    let by_tomas = bench.send(Some(&tomas), Method::Post, "/api/session/link", body).await;
+    assert_eq!((by_tomas.status, &by_tomas.json()["job"]), (Status::Ok, &json!(id)));
+    assert!(by_tomas.header("Set-Cookie").is_none(), "{:?}", by_tomas.headers);
     // It is nobody: not in the list of people, nor to be signed in to.
     let mira = bench.person("mira").await;
     let people = bench.get(&mira, "/api/accounts").await;

@@ -162,6 +162,10 @@ async fn a_customer_is_found_and_a_template_begins_a_job() {
     assert!(begun["address"].is_null() && begun["contact"].is_null(), "{begun}");
     assert!(!begun["roof"].to_string().contains("serial"), "{}", begun["roof"]);
     assert_eq!(view["report"]["readings_n"], 0);
+    // Another job is no template.
+    let job_as_template = json!({ "name": "x", "school": "na", "template": id });
+    let refused = bench.post(&tomas, "/api/jobs", &job_as_template).await;
+    assert_eq!(refused.status, Status::NotFound);
     let nowhere = json!({ "name": "x", "school": "na", "time_zone": "Nowhere/Land" });
     assert_eq!(bench.post(&tomas, "/api/jobs", &nowhere).await.places(), ["/job/time_zone"]);
 }

@@ -6,6 +6,7 @@ import { changePart, changeWay, partAfter, partsOf, planOf } from "../../model/p
 import { checkKey, valueOf, worst } from "../../model/report";
 import { same } from "../../model/subject";
 import { useBench } from "../../shell/bench";
+import { Carries } from "./Carries";
 import { placeName, PLACES, racewayText, type Place } from "../../text/words";
 import { Button } from "../../ui/Button";
 import { problemAt } from "../../ui/field";
@@ -142,6 +143,7 @@ export function WayForm({ way, open, checks, picked, command, onOpen }: Props) {
               </Button>
             </div>
           )}
+          {canPlan && <Carries way={way} />}
         </div>
       )}
     </Sheet>

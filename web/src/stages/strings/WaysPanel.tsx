@@ -21,8 +21,7 @@ import { amount } from "../../model/format";
 import { applyPlan, bothLibraries, strings } from "../../model/planning";
 import { useBench } from "../../shell/bench";
 import { Button } from "../../ui/Button";
-import { NumberField } from "../../ui/NumberField";
-import { Tick } from "../../ui/Tick";
+import { WaysFilters } from "./WaysFilters";
 import { Term } from "../../ui/Term";
 import { Badge } from "../../ui/verdict";
 
@@ -141,7 +140,7 @@ export function WaysPanel({ onLook }: Props) {
   };
   return (
     <div>
-      <Filters ask={ask} onChange={change} faceName={faceName} />
+      <WaysFilters ask={ask} onChange={change} faceName={faceName} />
       <p className="border-t border-line px-3 py-2 text-sm" aria-live="polite">
         <strong>{counted(ways)}</strong> {ways.why}
         {ways.searched_part && <span className="block text-caution">{ways.searched_part}</span>}
@@ -159,11 +158,11 @@ export function WaysPanel({ onLook }: Props) {
                 <th />
                 <th className="!text-left">Inputs</th>
                 <th>
-                  <Term name="uneven">Uneven</Term>
+                  <Term name="uneven" text="Uneven" />
                 </th>
                 <th>Strings</th>
                 <th>
-                  <Term name="room">Room</Term>
+                  <Term name="room" text="Room" />
                 </th>
                 <th>Left off</th>
                 <th className="!text-left">Verdict</th>
@@ -277,72 +276,6 @@ function counted(ways: Ways): string {
       : `${n < 1e6 ? String(n) : n.toExponential(1)} ${n === 1 ? "way fits" : "ways fit"}`;
   const bound = n != null && !ways.feasible_exact ? "At most " : "";
   return `${bound}${many}${n != null && n > listed ? `, the best ${String(listed)} listed` : ""}.`;
-}
-
-function Filters({
-  ask,
-  onChange,
-  faceName,
-}: {
-  ask: WaysAsk;
-  onChange: (what: Partial<WaysAsk>) => void;
-  faceName: (id: string) => string;
-}) {
-  return (
-    <div className="flex flex-wrap items-end gap-x-3 gap-y-1 px-3 py-2">
-      {ask.faces.map((f, i) => (
-        <div key={f.face} className="w-22">
-          <NumberField
-            label={`on ${faceName(f.face)}`}
-            value={f.modules_n}
-            onChange={(n) => {
-              const modules_n = Math.max(0, Math.round(n ?? 0));
-              onChange({ faces: ask.faces.map((g, k) => (k === i ? { ...g, modules_n } : g)) });
-            }}
-          />
-        </div>
-      ))}
-      <div className="w-22">
-        <NumberField
-          label="strings ≤"
-          value={ask.home_runs_max}
-          onChange={(n) => {
-            onChange({ home_runs_max: n });
-          }}
-        />
-      </div>
-      <div className="w-22">
-        <NumberField
-          label="an input ≤"
-          value={ask.strings_per_input}
-          onChange={(n) => {
-            onChange({ strings_per_input: n });
-          }}
-        />
-      </div>
-      <Tick
-        label="equal"
-        checked={ask.equal_strings ?? false}
-        onChange={(equal_strings) => {
-          onChange({ equal_strings });
-        }}
-      />
-      <Tick
-        label="faces apart"
-        checked={!(ask.faces_may_mix ?? false)}
-        onChange={(apart) => {
-          onChange({ faces_may_mix: !apart });
-        }}
-      />
-      <Tick
-        label="use all"
-        checked={ask.use_all ?? false}
-        onChange={(use_all) => {
-          onChange({ use_all });
-        }}
-      />
-    </div>
-  );
 }
 
 function Compare({

@@ -72,21 +72,25 @@ export function NumberField({
   const came = useRef(false);
   const as = kept && (word ? spelling(kept, word) : shownAs(kept));
   const sign = as ? signOf(as) : kept ? unitSign(kept) : (unit ?? "");
+  /** Takes a text as far as it reads. */
+  const take = (written: string) => {
+    const found = read(written, kept, sign, as);
+    if ("value" in found && found.value !== (value ?? null)) onChange(found.value);
+    return found;
+  };
   const leave = () => {
     if (typed === null) return true;
-    const found = read(typed, kept, sign, as);
+    const found = take(typed);
     if ("wrong" in found) {
       setWrong(found.wrong);
       return false;
     }
     setWrong(null);
     setTyped(null);
-    if (found.value !== (value ?? null)) onChange(found.value);
     return true;
   };
   useFlush(() => {
-    const found = typed === null ? null : read(typed, kept, sign, as);
-    if (found && "value" in found && found.value !== (value ?? null)) onChange(found.value);
+    if (typed !== null) take(typed);
   });
   const text = typed ?? shown(value, as);
   return (
@@ -104,7 +108,9 @@ export function NumberField({
               aria-label={`${label}: change the sign`}
               className="min-h-12 min-w-12 rounded border border-ink-3 font-mono text-base"
               onClick={() => {
-                setTyped(/^[-−]/.test(text) ? text.slice(1) : `−${text}`);
+                const turned = /^[-−]/.test(text) ? text.slice(1) : `−${text}`;
+                // The field is not left by this: what reads is taken now, a sign alone waits.
+                setTyped("wrong" in take(turned) ? turned : null);
               }}
             >
               ±
@@ -131,9 +137,7 @@ export function NumberField({
             onChange={(e) => {
               came.current = false;
               setTyped(e.target.value);
-              if (!live) return;
-              const found = read(e.target.value, kept, sign, as);
-              if ("value" in found && found.value !== (value ?? null)) onChange(found.value);
+              if (live) take(e.target.value);
             }}
             onBlur={leave}
             onKeyDown={(e) => {

@@ -3,6 +3,7 @@ import { clsx } from "clsx";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, Refused, type Account, type Problem, type Role } from "../../api/client";
+import { moment } from "../../model/format";
 import { PageHead } from "../../shell/PageHead";
 import { ROLES } from "../../text/words";
 import { Button } from "../../ui/Button";
@@ -38,11 +39,7 @@ export function People({ account }: { account: Account }) {
   const makeLink = (who: Account) =>
     doing(async () => {
       const { token, until } = await api.passwordLink(who.id);
-      const till = new Date(until).toLocaleString("en-GB", {
-        dateStyle: "medium",
-        timeStyle: "short",
-      });
-      setLink({ name: who.name, to: linkTo(token), until: till });
+      setLink({ name: who.name, to: linkTo(token), until: moment(until) });
     });
   return (
     <div className="flex h-full flex-col">

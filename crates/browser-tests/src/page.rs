@@ -201,6 +201,8 @@ impl Page {
     pub async fn choose(&self, label: &str, line: &str) -> WebDriverResult<()> {
         let field = self.field(label).await?;
         field.scroll_into_view().await?;
+        // Some lists are there when they are come to.
+        field.focus().await?;
         thirtyfour::components::SelectElement::new(&field).await?.select_by_exact_text(line).await
     }
 

@@ -16,6 +16,7 @@
 //! - [`watch`]: what a newer data sheet does to a job, and how it is mended.
 //! - [`compare`]: two states of a job side by side.
 //! - [`cures`]: what a check says would mend it, tried before it is offered.
+//! - [`wires`]: the smallest wire of every leg that all its checks hold with.
 //!
 //! ```
 //! use heliant_core::{evaluate, job};
@@ -51,6 +52,7 @@ pub mod sums;
 pub mod tables;
 pub mod traced;
 pub mod watch;
+pub mod wires;
 
 pub use evaluate::{Report, evaluate, evaluate_with, workings};
 

@@ -17,7 +17,7 @@ use serde_json::{Value as Json, json};
 use crate::Pack;
 use crate::cover::{at, cover, recorded_at};
 use crate::found::{ALSO_LISTED, Found};
-use crate::printed::{kind, printed, tape, value};
+use crate::printed::{kind, measured, printed, tape, value, yes_no};
 
 /// What every paper says.
 const NOTICE: &str = "Heliant computes with the values entered and the rules named by number. \
@@ -230,14 +230,14 @@ fn check(c: &Check, pack: &Pack, found: &Found) -> Json {
         format!(
             "{} {} ({})",
             if l.at_most { "at most" } else { "at least" },
-            printed(l.value, c.unit),
+            measured(l.value, c.unit, found.school),
             l.title
         )
     });
     let margin = c.margin.map(|m| {
         let pct =
             c.margin_pct.map_or_else(String::new, |p| format!(", {}", printed(p, Unit::Percent)));
-        format!("{}{pct}", printed(m, c.unit))
+        format!("{}{pct}", measured(m, c.unit, found.school))
     });
     json!({
         "subject": subject(&c.subject, pack, found),
@@ -249,7 +249,7 @@ fn check(c: &Check, pack: &Pack, found: &Found) -> Json {
             (.., verdict) => word(verdict),
         },
         "alternative": c.alternative,
-        "value": figure.map_or_else(String::new, |f| value(f.value.as_ref(), f.unit)),
+        "value": figure.map_or_else(String::new, |f| value(f.value.as_ref(), f.unit, found.school)),
         "limit": limit.unwrap_or_default(),
         "margin": margin.unwrap_or_default(),
         "source": c.source,
@@ -267,7 +267,8 @@ fn titles(missing: &[Field]) -> String {
 fn line(l: &Line) -> Json {
     let result = match &l.value {
         Value::Number(n) => format!("{} {}", number(*n), l.unit.sign()).trim_end().to_owned(),
-        other => value(Some(other), l.unit),
+        Value::Text(text) => text.clone(),
+        Value::Flag(is) => yes_no(*is).to_owned(),
     };
     // A line that rests on another figure says which, in words.
     let source = rules().card(&l.source).map_or(l.source.as_str(), |c| c.title);
@@ -280,7 +281,7 @@ fn figure(f: &Figure, pack: &Pack, found: &Found) -> Json {
         "subject": subject(&f.subject, pack, found),
         "title": f.title,
         "id": f.id,
-        "value": value(f.value.as_ref(), f.unit),
+        "value": value(f.value.as_ref(), f.unit, found.school),
         "source": f.source,
         "working": f.working.iter().map(line).collect::<Vec<_>>(),
         "missing": titles(&f.missing),
@@ -461,5 +462,9 @@ mod tests {
         assert_eq!(printed(-1234.5, Unit::V), "−1234.5 V");
         assert_eq!(printed(12_000.0, Unit::W), "12\u{2009}000 W");
         assert_eq!(printed(-0.001, Unit::V), "0.00 V");
+        // 18.288 m / 0.3048 = 60 ft; other units are the same in both schools.
+        assert_eq!(measured(18.288, Unit::M, School::Na), "60.0 ft (18.29 m)");
+        assert_eq!(measured(18.288, Unit::M, School::Iec), "18.29 m");
+        assert_eq!(measured(-20.0, Unit::Celsius, School::Na), printed(-20.0, Unit::Celsius));
     }
 }

@@ -4,6 +4,7 @@ use std::collections::{HashMap, HashSet};
 
 use heliant_core::Report;
 use heliant_core::figure::{Check, Figure, Subject, Verdict};
+use heliant_core::school::School;
 
 use crate::printed::value;
 
@@ -19,6 +20,8 @@ pub(crate) struct Found<'a> {
     readings: HashMap<&'a str, (usize, &'a str)>,
     worst: HashMap<&'a str, Verdict>,
     worked: HashSet<&'a str>,
+    /// The school whose people read it.
+    pub(crate) school: School,
 }
 
 impl<'a> Found<'a> {
@@ -44,7 +47,7 @@ impl<'a> Found<'a> {
         let holds = |id: &str| worst.get(id) == Some(&Verdict::Pass);
         let worked =
             stands().map(|r| r.reading.id.as_str()).filter(|id| few || !holds(id)).collect();
-        Found { figures, readings: readings.collect(), worst, worked }
+        Found { figures, readings: readings.collect(), worst, worked, school: report.school }
     }
 
     /// The figure of this id and subject, by the subject's short name.
@@ -55,7 +58,7 @@ impl<'a> Found<'a> {
     /// A figure's value, a dash where there is no such figure.
     pub(crate) fn value_of(&self, id: &str, subject: &str) -> String {
         let figure = self.figure(id, subject);
-        figure.map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit))
+        figure.map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit, self.school))
     }
 
     /// The figure a check judges; none where it has none of its own.

@@ -5,12 +5,13 @@ use std::collections::BTreeMap;
 
 use heliant_core::job::{FaceMap, ModuleKey, Placed};
 use heliant_core::quantity::Unit;
+use heliant_core::school::School;
 use heliant_core::stages::roof::{Map, RoofFace, RoofTail};
 use serde_json::{Value as Json, json};
 
 use crate::Pack;
 use crate::found::Found;
-use crate::printed::{printed, tape, value};
+use crate::printed::{measured, tape, value};
 
 /// Modules whose lower edges are closer than this are in one row, mm.
 const ROW_MM: f64 = 200.0;
@@ -31,8 +32,8 @@ pub(crate) fn faces(pack: &Pack, found: &Found) -> Vec<Json> {
     each.collect()
 }
 
-fn metres(m: f64) -> String {
-    printed(m, Unit::M)
+fn metres(m: f64, school: School) -> String {
+    measured(m, Unit::M, school)
 }
 
 /// Figures of a face that are there, with their titles.
@@ -58,11 +59,13 @@ fn facts(face: &RoofFace, found: &Found) -> Vec<Json> {
     let key = face.face.as_str();
     let figures = ids.iter().filter_map(|id| found.figure(id, key));
     let mut facts: Vec<Json> = figures
-        .map(|f| json!({ "title": f.title, "value": value(f.value.as_ref(), f.unit) }))
+        .map(
+            |f| json!({ "title": f.title, "value": value(f.value.as_ref(), f.unit, found.school) }),
+        )
         .collect();
     if let Some([x, y]) = face.box_mm {
         let node = face.node.as_ref().map_or("Box", |n| n.as_str());
-        let [x, y] = [x, y].map(|mm| metres(mm / 1000.0));
+        let [x, y] = [x, y].map(|mm| metres(mm / 1000.0, found.school));
         let value = format!("{x} from the left end of the eave, {y} up the slope");
         facts.push(json!({ "title": node, "value": value }));
     }
@@ -70,6 +73,7 @@ fn facts(face: &RoofFace, found: &Found) -> Vec<Json> {
 }
 
 fn strings(pack: &Pack, face: &RoofFace) -> Vec<Json> {
+    let school = pack.job.school;
     let lines = face.strings.iter().map(|s| {
         let own = pack.job.strings.iter().find(|o| o.letter == s.letter);
         let turned = own.map_or(0, |own| {
@@ -79,10 +83,12 @@ fn strings(pack: &Pack, face: &RoofFace) -> Vec<Json> {
             };
             own.modules.iter().filter(lies).count()
         });
-        let jumpers =
-            s.jumpers.iter().map(|j| format!("{} behind {}{}", metres(j.m), s.letter, j.place));
+        let jumpers = s
+            .jumpers
+            .iter()
+            .map(|j| format!("{} behind {}{}", metres(j.m, school), s.letter, j.place));
         let tail = |tail: &Option<RoofTail>| {
-            tail.as_ref().map_or_else(|| "open".to_owned(), |t| metres(t.wire_m))
+            tail.as_ref().map_or_else(|| "open".to_owned(), |t| metres(t.wire_m, school))
         };
         json!({
             "letter": s.letter,
@@ -99,7 +105,7 @@ fn strings(pack: &Pack, face: &RoofFace) -> Vec<Json> {
 
 /// What is cut for the map: jumpers by length, pieces of trunk, bridges.
 pub(crate) fn cuts(pack: &Pack) -> Vec<Json> {
-    let faces = &pack.report.roof;
+    let (faces, school) = (&pack.report.roof, pack.job.school);
     // By whole millimetres: lengths of stock are told apart by them.
     let mut jumpers: BTreeMap<u64, usize> = BTreeMap::new();
     for j in faces.iter().flat_map(|f| &f.strings).flat_map(|s| &s.jumpers) {
@@ -108,17 +114,17 @@ pub(crate) fn cuts(pack: &Pack) -> Vec<Json> {
     let mut lines: Vec<Json> = jumpers
         .iter()
         .map(|(mm, n)| {
-            json!({ "what": "Jumper", "n": n, "m": metres(*mm as f64 / 1000.0), "about": "" })
+            json!({ "what": "Jumper", "n": n, "m": metres(*mm as f64 / 1000.0, school), "about": "" })
         })
         .collect();
     for t in faces.iter().flat_map(|f| &f.trunks) {
         lines.extend(t.pieces.iter().map(|p| {
             let about = format!("branch {}, {} drops", t.letter, p.drops_n);
-            json!({ "what": "Trunk cable", "n": 1, "m": metres(p.m), "about": about })
+            json!({ "what": "Trunk cable", "n": 1, "m": metres(p.m, school), "about": about })
         }));
         lines.extend(t.bridges.iter().map(|b| {
             let about = format!("behind {}{}, with a connector pair", t.letter, b.place);
-            json!({ "what": "Field-wired bridge", "n": 1, "m": metres(b.m), "about": about })
+            json!({ "what": "Field-wired bridge", "n": 1, "m": metres(b.m, school), "about": about })
         }));
     }
     lines
@@ -173,14 +179,17 @@ mod tests {
         assert_eq!(sw["name"], "south-west");
         let b = &sw["strings"][0];
         assert_eq!((b["letter"].as_str(), b["turned"].as_u64()), (Some("B"), Some(1)));
-        assert_eq!(sw["strings"][1]["jumpers"], "1.00 m behind C2");
+        assert_eq!(sw["strings"][1]["jumpers"], "3.3 ft (1.00 m) behind C2");
         let fact = |title: &str| {
             let all = sw["facts"].as_array().expect("facts");
             let own = all.iter().find(|f| f["title"] == title);
             own.unwrap_or_else(|| panic!("{title}"))["value"].clone()
         };
         assert_eq!(fact("Attachments"), "32");
-        assert_eq!(fact("RB"), "1.50 m from the left end of the eave, 1.60 m up the slope");
+        assert_eq!(
+            fact("RB"),
+            "4.9 ft (1.50 m) from the left end of the eave, 5.2 ft (1.60 m) up the slope"
+        );
         // The row at the ridge first, from left to right.
         let grid = sw["grid"].as_array().expect("rows");
         assert_eq!((grid.len(), grid[0].as_array().map(Vec::len)), (2, Some(7)));
@@ -188,7 +197,10 @@ mod tests {
         assert_eq!(grid[0][0]["serial"], "BM4300001");
         assert_eq!(grid[1][6]["name"], "C7");
         let cut = of(&file, |p| cuts(p).into());
-        assert_eq!(cut[0], json!({ "what": "Jumper", "n": 1, "m": "1.00 m", "about": "" }));
+        assert_eq!(
+            cut[0],
+            json!({ "what": "Jumper", "n": 1, "m": "3.3 ft (1.00 m)", "about": "" })
+        );
     }
 
     #[test]
@@ -199,7 +211,7 @@ mod tests {
         let of_what = |what: &str| lines.iter().filter(|l| l["what"] == what).count();
         assert_eq!((of_what("Trunk cable"), of_what("Field-wired bridge")), (6, 1));
         // 0.523 + 1.095 - 0.15 of feed and ten sections of 1.3 m.
-        assert_eq!(lines[0]["m"], "14.47 m");
+        assert_eq!(lines[0]["m"], "47.5 ft (14.47 m)");
         assert_eq!(lines[0]["about"], "branch A, 11 drops");
         assert_eq!(lines[6]["about"], "behind C8, with a connector pair");
     }

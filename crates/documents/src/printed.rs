@@ -2,7 +2,8 @@
 
 use heliant_core::figure::Value;
 use heliant_core::library::SheetKind;
-use heliant_core::quantity::Unit;
+use heliant_core::quantity::{SPELLINGS, Unit};
+use heliant_core::school::School;
 
 use crate::Pack;
 
@@ -18,7 +19,11 @@ pub(crate) fn tape(pack: &Pack, letter: &str) -> String {
 
 /// A number with thin spaces in thousands and a true minus sign.
 pub(crate) fn printed(n: f64, unit: Unit) -> String {
-    let d = unit.format().decimals(n);
+    let (text, sign) = (written(n, unit.format().decimals(n)), unit.sign());
+    format!("{text}{}{sign}", if sign.is_empty() { "" } else { " " })
+}
+
+fn written(n: f64, d: usize) -> String {
     let text = format!("{:.d$}", n.abs());
     let (whole, rest) =
         text.split_once('.').map_or((text.as_str(), String::new()), |(w, r)| (w, format!(".{r}")));
@@ -31,16 +36,33 @@ pub(crate) fn printed(n: f64, unit: Unit) -> String {
     }
     let minus =
         if n < 0.0 && text.bytes().any(|b| (b'1'..=b'9').contains(&b)) { "−" } else { "" };
-    let sign = unit.sign();
-    format!("{minus}{grouped}{rest}{}{sign}", if sign.is_empty() { "" } else { " " })
+    format!("{minus}{grouped}{rest}")
+}
+
+/// A number as the school's people measure it: lengths of the North American school in feet, with
+/// the metres that workings go on with behind them.
+pub(crate) fn measured(n: f64, unit: Unit, school: School) -> String {
+    let metres = printed(n, unit);
+    let feet = SPELLINGS.iter().find(|s| s.unit == unit && s.words.contains(&"ft"));
+    match feet.filter(|_| school == School::Na && unit == Unit::M) {
+        Some(feet) => {
+            let (feet, d) = (n / feet.factor, feet.decimals);
+            format!("{} ft ({metres})", written(feet, d))
+        }
+        None => metres,
+    }
+}
+
+pub(crate) fn yes_no(is: bool) -> &'static str {
+    if is { "yes" } else { "no" }
 }
 
 /// A value, `open` where there is none.
-pub(crate) fn value(value: Option<&Value>, unit: Unit) -> String {
+pub(crate) fn value(value: Option<&Value>, unit: Unit, school: School) -> String {
     match value {
-        Some(Value::Number(n)) => printed(*n, unit),
+        Some(Value::Number(n)) => measured(*n, unit, school),
         Some(Value::Text(t)) => t.clone(),
-        Some(Value::Flag(b)) => if *b { "yes" } else { "no" }.to_owned(),
+        Some(Value::Flag(is)) => yes_no(*is).to_owned(),
         None => "open".to_owned(),
     }
 }

@@ -11,7 +11,7 @@ use serde_json::{Value as Json, json};
 
 use crate::Pack;
 use crate::found::Found;
-use crate::printed::{printed, value};
+use crate::printed::{measured, printed, value};
 
 /// A line for each leg of each circuit.
 pub(crate) fn legs(pack: &Pack, found: &Found) -> Vec<Json> {
@@ -30,7 +30,7 @@ fn of_circuit(pack: &Pack, found: &Found, key: &CircuitKey, circuit: &Circuit) -
         };
         let of = |ids: &[&str]| {
             let first = ids.iter().find_map(|id| figure(id));
-            first.map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit))
+            first.map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit, found.school))
         };
         let device = pack.job.plan.protected_a(circuit);
         json!({
@@ -61,7 +61,10 @@ pub(crate) fn ways(pack: &Pack, found: &Found) -> Vec<Json> {
             let subject = format!("{key}/{}", i + 1);
             let text = |id: &str| {
                 let figure = found.figure(id, &subject);
-                figure.map_or_else(|| "–".to_owned(), |f| value(f.value.as_ref(), f.unit))
+                figure.map_or_else(
+                    || "–".to_owned(),
+                    |f| value(f.value.as_ref(), f.unit, found.school),
+                )
             };
             json!({
                 "way": name(&way.name, key.as_str()),
@@ -69,7 +72,9 @@ pub(crate) fn ways(pack: &Pack, found: &Found) -> Vec<Json> {
                 "to": node_name(pack, &way.to),
                 "place": part.place.map_or("not said", place),
                 "lies": lies(part),
-                "length": part.length_m.map_or_else(|| "open".to_owned(), |m| printed(m, Unit::M)),
+                "length": part
+                    .length_m
+                    .map_or_else(|| "open".to_owned(), |m| measured(m, Unit::M, found.school)),
                 "fill": text("raceway.fill_pct"),
             })
         });
@@ -217,7 +222,10 @@ mod tests {
             assert_eq!((legs.len(), ways.len()), (legs_n, parts_n));
             let power = |l: &&Json| l["kind"] != "Bonding" && l["kind"] != "Control";
             for leg in legs.iter().filter(power) {
-                assert!(leg["length"].as_str().is_some_and(|l| l.ends_with(" m")), "{leg}");
+                assert!(
+                    leg["length"].as_str().is_some_and(|l| l.ends_with(" m") || l.ends_with(" m)")),
+                    "{leg}"
+                );
                 assert!(leg["drop"].as_str().is_some_and(|d| d.ends_with(" %")), "{leg}");
                 assert_ne!(leg["from"], "", "{leg}");
             }

@@ -54,6 +54,7 @@ export type Part = S["Part"];
 export type PlanWay = S["PlanWay"];
 export type Command = S["Command"];
 export type Route = S["Route"];
+export type Wires = S["Wires"];
 export type FaceMap = S["FaceMap"];
 export type Placed = S["Placed"];
 /** A place on a face, mm along the eave and up the slope. */
@@ -382,6 +383,9 @@ export const api = {
     unpacked(await taken(http.POST("/api/try", { body: { job, library } }))),
   ways: (job: Job, library: Library, ask: WaysAsk | null) =>
     taken<Ways>(http.POST("/api/ways", { body: { job, library, ask } })),
+  /** The smallest wires that hold: of the circuits named, or of the legs without one. */
+  wires: (job: Job, library: Library, circuits: string[]) =>
+    taken<Wires>(http.POST("/api/wires", { body: { job, library, circuits } })),
   /** A face laid full of modules. */
   fillFace: (job: Job, library: Library, ask: Fill) =>
     taken(http.POST("/api/roof/fill", { body: { job, library, ask } })),
@@ -397,6 +401,8 @@ export const api = {
       http.POST("/api/jobs/{id}/serials", { ...job(id), body: { serials } }),
     ),
   watch: (id: string) => taken<Watch[]>(http.GET("/api/jobs/{id}/watch", job(id))),
+  /** Makers and documents that sheets were entered from, the latest first. */
+  knownWords: () => taken(http.GET("/api/sheets/known")),
   sheets: (find = "", page = 0) =>
     taken<SheetPage>(http.GET("/api/sheets", { params: { query: { find, page } } })),
   sheetHistory: (kind: SheetKind, key: string) =>

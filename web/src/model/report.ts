@@ -3,7 +3,7 @@
  * it.
  */
 import { CARDS } from "./catalogue";
-import { ofString, same, subjectKey } from "./subject";
+import { ofString, subjectKey } from "./subject";
 import type {
   Check,
   Counts,
@@ -65,11 +65,37 @@ export const unpacked = ({ subjects, sources, ...rest }: PackedReport): Report =
 
 export const checkKey = (check: Check): string => `${check.id}@${subjectKey(check.subject)}`;
 
+/** What a list holds of each subject, put together when it is first asked for. */
+function bySubject<T extends { subject: Subject }>(): (list: T[], about: Subject) => T[] {
+  const known = new WeakMap<T[], Map<string, T[]>>();
+  return (list, about) => {
+    let found = known.get(list);
+    if (!found) {
+      found = new Map();
+      for (const one of list) {
+        const key = subjectKey(one.subject);
+        const own = found.get(key);
+        if (own) own.push(one);
+        else found.set(key, [one]);
+      }
+      known.set(list, found);
+    }
+    return found.get(subjectKey(about)) ?? [];
+  };
+}
+
+const figuresBy = bySubject<Figure>();
+const checksBy = bySubject<Check>();
+
+/** The checks of a subject. */
+export const checksOf = (report: Pick<Report, "checks">, subject: Subject): Check[] =>
+  checksBy(report.checks, subject);
+
 export const figureOf = (report: Pick<Report, "figures">, check: Check): Figure | undefined =>
-  report.figures.find((f) => f.id === check.figure && same(f.subject, check.subject));
+  figuresBy(report.figures, check.subject).find((f) => f.id === check.figure);
 
 export const valueOf = (report: Report, id: string, subject: Subject): number | null => {
-  const value = report.figures.find((f) => f.id === id && same(f.subject, subject))?.value;
+  const value = figuresBy(report.figures, subject).find((f) => f.id === id)?.value;
   return typeof value === "number" ? value : null;
 };
 

@@ -7,8 +7,8 @@ import type { Action } from "../actions/actions";
 import { addFace, addString, bothLibraries, sheetKey, sheetName, strings } from "../model/planning";
 import { amount } from "../model/format";
 import { setAt } from "../model/pointer";
-import { checkKey, worst } from "../model/report";
-import { ofString, same, subjectKey, subjectName } from "../model/subject";
+import { checkKey, checksOf, worst } from "../model/report";
+import { ofString, subjectKey, subjectName } from "../model/subject";
 import { WORDS } from "../ui/verdict";
 import { useBench } from "./bench";
 import { built } from "./stage";
@@ -142,49 +142,55 @@ export function useJobActions(
         },
       },
     ];
-    const checks: Action[] = view.report.checks.map((c) => ({
-      id: checkKey(c),
-      label: `${subjectName(c.subject)}: ${c.title}`,
-      also: `${c.id} ${WORDS[c.verdict]}`,
-      run: to(`${base}/${c.stage}?slip=${encodeURIComponent(checkKey(c))}`),
-    }));
-    const slipOf = (about: Subject, figure?: string) => {
-      const own = view.report.checks.filter((c) => same(c.subject, about));
-      const bad = worst(own);
-      return own.find((c) => c.figure === figure) ?? own.find((c) => c.verdict === bad);
-    };
-    const known = bothLibraries(draft.library, company);
-    const listed: Action[] = strings(draft.job).map((s) => {
-      const first = slipOf(ofString(s.letter));
-      const sheet = known.modules.find((m) => sheetKey(m) === sheetKey(s.module));
-      return {
-        id: `string-${s.letter}`,
-        label: `String ${s.letter}, ${String(s.n)} × ${sheet?.model ?? s.module.sheet}`,
-        also: "strings",
-        run: to(`${base}/strings${first ? `?slip=${encodeURIComponent(checkKey(first))}` : ""}`),
+    /** What the report and the library hold: put together when something is first looked for. */
+    const held = (): Action[] => {
+      const checks: Action[] = view.report.checks.map((c) => ({
+        id: checkKey(c),
+        label: `${subjectName(c.subject)}: ${c.title}`,
+        also: `${c.id} ${WORDS[c.verdict]}`,
+        run: to(`${base}/${c.stage}?slip=${encodeURIComponent(checkKey(c))}`),
+      }));
+      const slipOf = (about: Subject, figure?: string) => {
+        const own = checksOf(view.report, about);
+        const bad = worst(own);
+        return own.find((c) => c.figure === figure) ?? own.find((c) => c.verdict === bad);
       };
-    });
-    const judged = new Set(view.report.checks.map((c) => `${c.figure}|${subjectKey(c.subject)}`));
-    const figures: Action[] = view.report.figures
-      .filter((f) => !judged.has(`${f.id}|${subjectKey(f.subject)}`))
-      .map((f) => {
-        const slip = slipOf(f.subject, f.id);
+      const known = bothLibraries(draft.library, company);
+      const listed: Action[] = strings(draft.job).map((s) => {
+        const first = slipOf(ofString(s.letter));
+        const sheet = known.modules.find((m) => sheetKey(m) === sheetKey(s.module));
         return {
-          id: `figure-${f.id}-${subjectKey(f.subject)}`,
-          label: `${subjectName(f.subject)}: ${f.title}, ${amount(f.value, f.unit)}`,
-          also: f.id,
-          run: to(`${base}/${f.stage}${slip ? `?slip=${encodeURIComponent(checkKey(slip))}` : ""}`),
+          id: `string-${s.letter}`,
+          label: `String ${s.letter}, ${String(s.n)} × ${sheet?.model ?? s.module.sheet}`,
+          also: "strings",
+          run: to(`${base}/strings${first ? `?slip=${encodeURIComponent(checkKey(first))}` : ""}`),
         };
       });
-    const sheets: Action[] = (["module", "inverter", "optimizer", "micro"] as const).flatMap(
-      (kind) =>
-        (company?.[`${kind}s`] ?? []).map((s) => ({
-          id: `sheet-${kind}-${sheetKey(s)}`,
-          label: `Data sheet: ${s.maker} ${sheetName(s)}`,
-          also: kind,
-          run: to(`/library?sheet=${encodeURIComponent(`${kind}/${sheetKey(s)}`)}`),
-        })),
-    );
+      const judged = new Set(view.report.checks.map((c) => `${c.figure}|${subjectKey(c.subject)}`));
+      const figures: Action[] = view.report.figures
+        .filter((f) => !judged.has(`${f.id}|${subjectKey(f.subject)}`))
+        .map((f) => {
+          const slip = slipOf(f.subject, f.id);
+          return {
+            id: `figure-${f.id}-${subjectKey(f.subject)}`,
+            label: `${subjectName(f.subject)}: ${f.title}, ${amount(f.value, f.unit)}`,
+            also: f.id,
+            run: to(
+              `${base}/${f.stage}${slip ? `?slip=${encodeURIComponent(checkKey(slip))}` : ""}`,
+            ),
+          };
+        });
+      const sheets: Action[] = (["module", "inverter", "optimizer", "micro"] as const).flatMap(
+        (kind) =>
+          (company?.[`${kind}s`] ?? []).map((s) => ({
+            id: `sheet-${kind}-${sheetKey(s)}`,
+            label: `Data sheet: ${s.maker} ${sheetName(s)}`,
+            also: kind,
+            run: to(`/library?sheet=${encodeURIComponent(`${kind}/${sheetKey(s)}`)}`),
+          })),
+      );
+      return [...listed, ...checks, ...sheets, ...figures];
+    };
     /** "A 11" sets a count without leaving the keys. */
     const counted = (typed: string): Action[] => {
       const match = /^\s*([a-z]{1,3})\s+(\d{1,3})\s*$/i.exec(typed);
@@ -203,8 +209,11 @@ export function useJobActions(
         },
       ];
     };
-    const fixed = [...plan, ...stages, ...rest, ...listed, ...checks, ...sheets, ...figures];
-    return (typed) => [...counted(typed), ...fixed];
+    let fixed: Action[] | null = null;
+    return (typed) => {
+      fixed ??= [...plan, ...stages, ...rest, ...held()];
+      return [...counted(typed), ...fixed];
+    };
   }, [
     view,
     all,

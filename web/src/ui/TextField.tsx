@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 import type { Problem } from "../api/client";
 import { Field, inputLook } from "./field";
 import { useFlush } from "./useFlush";
@@ -16,6 +16,8 @@ interface Props {
   most?: number;
   /** What may be picked instead of typed. */
   offers?: readonly string[];
+  /** What was entered before, the latest first: what begins so is set behind the cursor. */
+  completes?: readonly string[] | undefined;
   autoFocus?: boolean;
 }
 
@@ -30,15 +32,23 @@ export function TextField({
   lines = false,
   most = Infinity,
   offers,
+  completes = [],
   autoFocus,
 }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
+  // From where on the text is ours and not typed: marked, so that the next letter replaces it.
+  const [marked, setMarked] = useState<number | null>(null);
+  const box = useRef<HTMLInputElement>(null);
+  useLayoutEffect(() => {
+    if (marked !== null) box.current?.setSelectionRange(marked, box.current.value.length);
+  }, [marked, typed]);
   const over = typed === null ? 0 : typed.length - most;
   const leave = () => {
     // What is too long stays here until it is shorter.
     if (over > 0) return;
     if (typed !== null && typed !== value) onChange(typed);
     setTyped(null);
+    setMarked(null);
   };
   useFlush(() => {
     if (typed !== null && over <= 0 && typed !== value) onChange(typed);
@@ -57,7 +67,15 @@ export function TextField({
           readOnly,
           autoFocus,
           onChange: (e: React.ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => {
-            setTyped(e.target.value);
+            const text = e.target.value;
+            const letters = e.nativeEvent instanceof InputEvent && e.nativeEvent.data !== null;
+            const begun = text.toLowerCase();
+            const whole =
+              letters && e.target.selectionStart === text.length
+                ? completes.find((c) => c.length > text.length && c.toLowerCase().startsWith(begun))
+                : undefined;
+            setTyped(whole ?? text);
+            setMarked(whole === undefined ? null : text.length);
           },
           onBlur: leave,
         };
@@ -68,6 +86,9 @@ export function TextField({
           <>
             <input
               {...shared}
+              ref={box}
+              autoComplete={completes.length > 0 ? "off" : undefined}
+              aria-autocomplete={completes.length > 0 ? "inline" : undefined}
               list={list}
               className={inputLook}
               onKeyDown={(e) => {

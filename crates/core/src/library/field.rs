@@ -17,6 +17,8 @@ pub struct Field {
     pub group: &'static str,
     /// What is entered: `number`, `text`, `flag`, or `choice`.
     pub input: &'static str,
+    /// Always below nought: what is typed without a sign is meant so.
+    pub negative: bool,
 }
 
 pub(super) const fn number(
@@ -25,7 +27,16 @@ pub(super) const fn number(
     title: &'static str,
     unit: &'static str,
 ) -> Field {
-    Field { key, title, unit, group, input: "number" }
+    Field { key, title, unit, group, input: "number", negative: false }
+}
+
+pub(super) const fn below_nought(
+    group: &'static str,
+    key: &'static str,
+    title: &'static str,
+    unit: &'static str,
+) -> Field {
+    Field { negative: true, ..number(group, key, title, unit) }
 }
 
 pub(super) const fn other(
@@ -34,7 +45,7 @@ pub(super) const fn other(
     title: &'static str,
     input: &'static str,
 ) -> Field {
-    Field { key, title, unit: "", group, input }
+    Field { key, title, unit: "", group, input, negative: false }
 }
 
 /// Fields every data sheet has.

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::field::{Field, number, other};
-use super::{AC, BODY, SheetData, ordered};
+use super::{AC, BODY, SELDOM, SheetData, ordered};
 use crate::problem::Problem;
 use crate::quantity::above;
 
@@ -27,7 +27,7 @@ const FIELDS: &[Field] = &[
     number(AC, "ac_a", "Rated AC output current", "A"),
     other(AC, "three_phase", "Three-phase", "flag"),
     number(AC, "max_ocpd_a", "Largest overcurrent device", "A"),
-    number("DC side", "backfeed_a", "Largest current fed back into the strings", "A"),
+    number(SELDOM, "backfeed_a", "Largest current fed back into the strings", "A"),
     other(AC, "switch_on", "Switched on first", "choice"),
     number(AC, "reconnect_s", "Wait before feeding in again", "s"),
     number(BODY, "weight_kg", "Weight", "kg"),

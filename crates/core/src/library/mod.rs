@@ -35,6 +35,8 @@ use crate::schema::Schema;
 const LIMITS: &str = "Limits";
 const BODY: &str = "Size and weight";
 const AC: &str = "AC side";
+/// What few makers print.
+const SELDOM: &str = "Where the sheet gives it";
 
 /// What every data sheet says of itself.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

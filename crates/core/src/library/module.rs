@@ -3,8 +3,8 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::field::{Field, number};
-use super::{BODY, LIMITS, SheetData};
+use super::field::{Field, below_nought, number};
+use super::{BODY, LIMITS, SELDOM, SheetData};
 use crate::problem::Problem;
 use crate::quantity::below;
 
@@ -17,15 +17,15 @@ const FIELDS: &[Field] = &[
     number(STC, "ratings.vmp_v", "Vmp, maximum power", "V"),
     number(STC, "ratings.isc_a", "Isc, short circuit", "A"),
     number(STC, "ratings.imp_a", "Imp, maximum power", "A"),
-    number(WARM, "ratings.b_voc_pct_c", "Coefficient of Voc", "%/°C"),
-    number(WARM, "ratings.c_vmp_pct_c", "Coefficient of Vmp", "%/°C"),
-    number(WARM, "ratings.g_pmax_pct_c", "Coefficient of Pmax", "%/°C"),
+    below_nought(WARM, "ratings.b_voc_pct_c", "Coefficient of Voc", "%/°C"),
+    below_nought(WARM, "ratings.g_pmax_pct_c", "Coefficient of Pmax", "%/°C"),
     number(WARM, "ratings.a_isc_pct_c", "Coefficient of Isc", "%/°C"),
     number(WARM, "ratings.nmot_c", "NMOT", "°C"),
     number(LIMITS, "ratings.max_system_v", "System voltage", "V"),
     number(LIMITS, "ratings.series_fuse_a", "Series fuse rating", "A"),
     number(LIMITS, "ratings.cells_series_n", "Cells in series", "n"),
-    number(LIMITS, "ratings.bifacial_gain", "Bifacial gain, share", ""),
+    number(SELDOM, "ratings.bifacial_gain", "Bifacial gain, share", ""),
+    below_nought(SELDOM, "ratings.c_vmp_pct_c", "Coefficient of Vmp", "%/°C"),
     number(BODY, "width_mm", "Width", "mm"),
     number(BODY, "length_mm", "Length", "mm"),
     number(BODY, "depth_mm", "Frame depth", "mm"),

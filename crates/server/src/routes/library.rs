@@ -22,7 +22,7 @@ use crate::guard::{Anybody, Guarded};
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::Store;
 use crate::store::accounts::Role;
-use crate::store::library::{self as store_library, Origin, SheetLine, SheetPage};
+use crate::store::library::{self as store_library, KnownWords, Origin, SheetLine, SheetPage};
 use crate::watching::Watching;
 
 /// Every data sheet with every revision.
@@ -87,6 +87,20 @@ pub async fn sheets(
     signed?;
     let words = words(find);
     Ok(Json(store.run(move |db| store_library::page(db, &words, page.unwrap_or(0))).await?))
+}
+
+/// Makers and documents that data sheets were entered from, the latest first: what is offered while
+/// another one is typed.
+#[utoipa::path(
+    operation_id = "known_words",
+    context_path = "/api",
+    tag = "library",
+    responses((status = 200, body = KnownWords)),
+)]
+#[get("/sheets/known")]
+pub async fn known(signed: Guarded, store: &State<Store>) -> Result<Json<KnownWords>, ApiError> {
+    signed?;
+    Ok(Json(store.run(store_library::known_words).await?))
 }
 
 /// Every revision of a sheet: who entered it, from what document and when.

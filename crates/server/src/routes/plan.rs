@@ -2,10 +2,11 @@
 //! newer data sheet does.
 
 use heliant_core::evaluate;
-use heliant_core::job::{Command, Job, MAX_PLAN_BYTES, commanded, read_job};
+use heliant_core::job::{CircuitKey, Command, Job, MAX_PLAN_BYTES, commanded, read_job};
 use heliant_core::library::Library;
 use heliant_core::search::{Ways, WaysAsk, ask_of, ways as find_ways};
 use heliant_core::watch::{Watch, newer, watch as watch_sheet};
+use heliant_core::wires::{Wires, smallest_wires};
 use rocket::data::Data;
 use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
@@ -103,6 +104,47 @@ pub async fn ways(
     }
     let found = computed(move || find_ways(&plan.job, &library, &ask, &others)).await?;
     Ok(Json(found.map_err(ApiError::Invalid)?))
+}
+
+/// A question for the smallest wires of a plan.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AskWires {
+    /// The job.
+    pub job: Job,
+    /// Its data sheets.
+    pub library: Library,
+    /// The circuits; every leg whose wire is not picked where absent or empty.
+    #[serde(default)]
+    pub circuits: Vec<CircuitKey>,
+}
+
+/// The smallest wire of each leg with which all checks of its circuit hold; nothing is kept.
+#[utoipa::path(
+    operation_id = "wires",
+    context_path = "/api",
+    tag = "plan",
+    request_body = AskWires,
+    responses((status = 200, body = Wires), (status = 422, body = ProblemBody)),
+)]
+#[post("/wires", data = "<data>")]
+pub async fn wires(signed: Guarded, data: Data<'_>) -> Result<Json<Wires>, ApiError> {
+    signed?;
+    let text = body_text(data, MAX_PLAN_BYTES).await?;
+    let found = computed(move || {
+        let (mut rest, plan) = parse_plan(&text, &["circuits"])?;
+        let named: Vec<CircuitKey> = match rest.remove("circuits").filter(|c| !c.is_null()) {
+            None => Vec::new(),
+            Some(keys) => serde_json::from_value(keys)
+                .map_err(|e| ApiError::invalid("/circuits", e.to_string(), "keys of circuits"))?,
+        };
+        if let Some(key) = named.iter().find(|k| !plan.job.plan.circuits.contains_key(*k)) {
+            let message = format!("no circuit `{key}`");
+            return Err(ApiError::invalid("/circuits", message, "a circuit of the plan"));
+        }
+        Ok(smallest_wires(&plan.job, &plan.library, &named))
+    });
+    Ok(Json(found.await??))
 }
 
 /// What newer data sheets do to a job, with the repairs.

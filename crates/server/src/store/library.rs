@@ -281,6 +281,37 @@ fn lines(
     rows.into_iter().map(line).collect()
 }
 
+/// Makers and documents of the data sheets, the latest entered first, two hundred of each.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct KnownWords {
+    /// Makers.
+    pub makers: Vec<String>,
+    /// Documents that sheets were entered from.
+    pub documents: Vec<String>,
+}
+
+#[derive(QueryableByName)]
+struct Word {
+    #[diesel(sql_type = Text)]
+    word: String,
+}
+
+/// Makers and documents of the data sheets.
+///
+/// # Errors
+/// Of the database.
+pub fn known_words(db: &mut PgConnection) -> Result<KnownWords, ApiError> {
+    let mut of = |column: &str| -> Result<Vec<String>, ApiError> {
+        let rows: Vec<Word> = diesel::sql_query(format!(
+            "SELECT {column} AS word FROM sheets WHERE {column} <> '' GROUP BY 1 \
+             ORDER BY max(entered_at) DESC, 1 LIMIT 200"
+        ))
+        .load(db)?;
+        Ok(rows.into_iter().map(|r| r.word).collect())
+    };
+    Ok(KnownWords { makers: of("document->>'maker'")?, documents: of("from_document")? })
+}
+
 #[derive(QueryableByName)]
 struct UsedRow {
     #[diesel(sql_type = Text)]

@@ -104,3 +104,41 @@ async fn what_is_said_of_several_alike_goes_out_once() {
     assert_eq!(own["also"], json!([string("E")]));
     assert!(!subjects.iter().any(|s| s["subject"] == string("E")), "E is said with D");
 }
+
+#[rocket::async_test]
+async fn the_smallest_wires_are_found_and_a_circuit_that_is_none_is_refused() {
+    let bench = Bench::new().await;
+    let tomas = bench.person("tomas").await;
+    let view = kestrel(&bench, &tomas).await;
+    let ask = |circuits: Value| json!({ "job": view["job"], "library": view["library"], "circuits": circuits });
+    let found = bench.post(&tomas, "/api/wires", &ask(json!(["A"]))).await;
+    assert_eq!(found.status, Status::Ok, "{}", found.text);
+    // 17.3 A through three pairs in an attic of 50 °C: 30 x 0.82 x 0.8 = 19.7 A of 12 AWG.
+    let edit = json!([{ "pointer": "/plan/circuits/A/legs/0/wire/awg", "value": "12" }]);
+    assert_eq!(found.json()["edits"], edit);
+    // All wires are picked: nothing is open.
+    let found = bench.post(&tomas, "/api/wires", &ask(json!([]))).await;
+    assert_eq!(found.json()["wires"], json!([]));
+    let refused = bench.post(&tomas, "/api/wires", &ask(json!(["Z"]))).await;
+    assert_eq!(refused.status, Status::UnprocessableEntity);
+    assert_eq!(refused.places(), ["/circuits"]);
+}
+
+#[rocket::async_test]
+async fn what_was_typed_before_is_offered_the_latest_first() {
+    let bench = Bench::new().await;
+    let tomas = bench.person("tomas").await;
+    let sheet = json!({ "kind": "module", "from_document": "LK leaflet", "document":
+        { "sheet": "larkfield-lk", "revision": 1, "maker": "Larkfield", "model": "LK",
+          "ratings": { "voc_v": 40.0 } } });
+    let added = bench.post(&tomas, "/api/sheets", &sheet).await;
+    assert!(added.status.code < 300, "{}", added.text);
+    let known = bench.get(&tomas, "/api/sheets/known").await.json();
+    assert_eq!(
+        (&known["makers"][0], &known["documents"][0]),
+        (&json!("Larkfield"), &json!("LK leaflet"))
+    );
+    let makers = known["makers"].as_array().expect("a list");
+    assert!(makers.len() > 2, "the demo's makers follow, each once: {known}");
+    assert_eq!(makers.iter().filter(|m| **m == makers[1]).count(), 1);
+}

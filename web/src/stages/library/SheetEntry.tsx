@@ -2,7 +2,7 @@
  * Entering a data sheet as a maker prints it: checked while it is typed, with what the values mean
  * beside it.
  */
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import {
   api,
@@ -80,6 +80,8 @@ export function SheetEntry({ entry, onDone }: Props) {
   const jobs = useQuery({ queryKey: ["jobs", {}, 0], queryFn: () => api.jobs() });
   const [siteOf, setSiteOf] = useState("");
   const library = useQuery({ queryKey: ["library"], queryFn: api.library });
+  const client = useQueryClient();
+  const known = useQuery({ queryKey: ["known"], queryFn: api.knownWords });
   const modules = library.data?.modules ?? [];
   const [picked, setModule] = useState<string | null>(null);
   const module = picked ?? (modules[0] ? revisionKey(modules[0]) : "");
@@ -137,6 +139,7 @@ export function SheetEntry({ entry, onDone }: Props) {
           problem={value === "" ? undefined : at(pointer)}
           onChange={set(pointer)}
           readOnly={entry.from !== null && f.key !== "demo"}
+          completes={f.key === "maker" ? known.data?.makers : undefined}
         />
       );
     return (
@@ -147,7 +150,10 @@ export function SheetEntry({ entry, onDone }: Props) {
         kept={KEPT[f.unit]}
         value={value as number | null | undefined}
         problem={at(pointer)}
-        onChange={set(pointer)}
+        onChange={(typed) => {
+          // What can only be below nought needs no sign; it is shown with it.
+          set(pointer)(f.negative && typed !== null ? -Math.abs(typed) : typed);
+        }}
       />
     );
   };
@@ -159,6 +165,7 @@ export function SheetEntry({ entry, onDone }: Props) {
         document: whole as Record<string, never>,
       });
       keepSheetDraft(null);
+      void client.invalidateQueries({ queryKey: ["known"] });
       setKept(true);
     } catch (error) {
       const { message, errors } = refusal(error);
@@ -244,6 +251,7 @@ export function SheetEntry({ entry, onDone }: Props) {
             autoFocus
             value={from}
             onChange={setFrom}
+            completes={known.data?.documents}
             problem={at("/from_document")}
           />
           {[...groups].map(([group, list]) =>

@@ -24,6 +24,7 @@ import { Tape } from "../../ui/Tape";
 import { Tick } from "../../ui/Tick";
 import { Badge, WORDS } from "../../ui/verdict";
 import { AddCircuit, Ends } from "./Ends";
+import { PickWires } from "./PickWires";
 
 interface Props {
   checks: Check[];
@@ -35,6 +36,7 @@ export function Circuits({ checks, command }: Props) {
   const circuits = circuitsOf(draft.job);
   return (
     <Sheet title="Circuits" aside="a leg is one unspliced length" className="mb-3">
+      {canPlan && <PickWires />}
       {circuits.map(([key, circuit]) => (
         <OneCircuit
           key={key}

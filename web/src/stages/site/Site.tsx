@@ -83,14 +83,6 @@ export function Site() {
                 set("/site/mounting")(v || null);
               }}
             />
-            <NumberField
-              label="Cell rise, if known better"
-              kept="K"
-              value={site.cell_rise_hot_c}
-              readOnly={!canPlan}
-              problem={at("/site/cell_rise_hot_c")}
-              onChange={set("/site/cell_rise_hot_c")}
-            />
             <Pick
               label="Building"
               value={site.building ?? ""}
@@ -119,6 +111,14 @@ export function Site() {
                 }}
               />
             )}
+            <NumberField
+              label="Cell rise, if known better"
+              kept="K"
+              value={site.cell_rise_hot_c}
+              readOnly={!canPlan}
+              problem={at("/site/cell_rise_hot_c")}
+              onChange={set("/site/cell_rise_hot_c")}
+            />
             <Pick
               label="Cold volts by"
               value={site.cold_method}

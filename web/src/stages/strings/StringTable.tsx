@@ -15,8 +15,8 @@ import {
   sheetRef,
   strings,
 } from "../../model/planning";
-import { valueOf, worst } from "../../model/report";
-import { ofString, same } from "../../model/subject";
+import { checksOf, valueOf, worst } from "../../model/report";
+import { ofString } from "../../model/subject";
 import { useBench } from "../../shell/bench";
 import { Button } from "../../ui/Button";
 import { problemAt } from "../../ui/field";
@@ -234,9 +234,7 @@ export function StringTable({
             .slice(0, most)
             .map((s, i) => {
               const path = `/job/strings/${String(i)}`;
-              const own = report.checks.filter(
-                (c) => c.stage === "strings" && same(c.subject, ofString(s.letter)),
-              );
+              const own = checksOf(report, ofString(s.letter)).filter((c) => c.stage === "strings");
               const change = (what: Partial<typeof s>) => {
                 editor.edit((d) => changeString(d, i, what, known));
               };
@@ -279,6 +277,7 @@ export function StringTable({
                   <td className="min-w-28">
                     <Pick
                       compact
+                      lean
                       label={`Face of ${s.letter}`}
                       value={s.face}
                       options={faces}
@@ -291,6 +290,7 @@ export function StringTable({
                   <td className="min-w-32">
                     <Pick
                       compact
+                      lean
                       label={`Module of ${s.letter}`}
                       value={sheetKey(s.module)}
                       options={modules}
@@ -303,6 +303,7 @@ export function StringTable({
                     {(withOptimizers || s.optimizer) && (
                       <Pick
                         compact
+                        lean
                         label={`Optimizer of ${s.letter}`}
                         value={s.optimizer ? sheetKey(s.optimizer) : ""}
                         options={[["", "no optimizer"], ...optimizers]}
@@ -329,6 +330,7 @@ export function StringTable({
                   <td className="min-w-24">
                     <Pick
                       compact
+                      lean
                       label={`Input of ${s.letter}`}
                       value={`${s.inverter}/${String(s.mppt)}`}
                       options={inputs}

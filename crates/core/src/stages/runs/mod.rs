@@ -27,7 +27,7 @@ pub(crate) use ac::output_device;
 pub use ac::{AcInputs, Curve, I_OUT, OCPD as AC_OCPD, ac};
 use conductor_iec::IZ;
 pub use conductor_iec::{ConductorIec, Install, conductor_iec, smallest_cable};
-use conductor_na::{AMPACITY, DERATED};
+use conductor_na::{AMPACITY, DERATED, TERMINAL};
 pub use conductor_na::{Circuit, ConductorNa, SegmentNa, SharedCircuit, conductor_na};
 pub use cut::{CutWire, RacewayCut, WireRole, arrange};
 pub use drawing::{Band, Route, RouteCircuit, RouteNode, RoutePart, RouteWay};
@@ -42,6 +42,12 @@ pub use vdrop::{Vdrop, vdrop};
 use crate::figures;
 use crate::plan::PlanFound;
 use crate::registry::{Registry, need};
+
+/// Whether a circuit's wire decides a check: of heat and number, of terminals, of its device, of
+/// the drop.
+pub fn is_of_the_wire(check: &str) -> bool {
+    [TERMINAL.id, DERATED.id, INSTALLED.id, IZ.id, vdrop::VDROP_PCT.id].contains(&check)
+}
 
 /// What the stage brings with it.
 pub fn define(r: &mut Registry) {

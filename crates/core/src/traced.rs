@@ -188,6 +188,11 @@ impl Traced<Ratio> {
         self.call("ln", f64::ln)
     }
 
+    /// e to this power.
+    pub fn exp(self) -> Traced<Ratio> {
+        self.call("exp", f64::exp)
+    }
+
     /// Square root.
     pub fn sqrt(self) -> Traced<Ratio> {
         self.call("sqrt", f64::sqrt)

@@ -1,7 +1,7 @@
 //! `heliant-press`: an order on standard input, the PDF on standard output, the phases and what
 //! went wrong on standard error. Sets its own limits before it reads a byte.
 
-use std::io::{Read, Write};
+use std::io::{ErrorKind, Read, Write};
 use std::process::ExitCode;
 
 use clap::Parser;
@@ -35,7 +35,13 @@ fn run(limits: &Arguments) -> Result<(), String> {
         setrlimit(what, most, most).map_err(|e| format!("limits: {e}"))?;
     }
     let mut text = String::new();
-    std::io::stdin().read_to_string(&mut text).map_err(|e| format!("the order: {e}"))?;
+    std::io::stdin().read_to_string(&mut text).map_err(|e| match e.kind() {
+        ErrorKind::OutOfMemory => {
+            let most = limits.memory_mb;
+            format!("it needs more than the {most} MB it may take; print the stages of interest")
+        }
+        _ => format!("the order: {e}"),
+    })?;
     let order = serde_json::from_str(&text).map_err(|e| format!("the order: {e}"))?;
     drop(text);
     let pdf = heliant_press::set(order, |phase| eprintln!("{}", phase.word()))?;

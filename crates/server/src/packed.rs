@@ -46,7 +46,7 @@ pub struct PackedReport {
     /// The way of the circuits through the house.
     pub route: Route,
     /// The cut through each raceway.
-    pub raceway_cuts: Vec<RacewayCut>,
+    pub raceway_cuts: Vec<PackedCut>,
     /// Places for the inverter, compared.
     pub places: Places,
     /// Readings, judged: of each string and kind the last, and of all the newest.
@@ -105,7 +105,7 @@ pub struct PackedCheck {
     pub verdict: Verdict,
     /// The limit, where there is one number.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub limit: Option<Limit>,
+    pub limit: Option<PackedLimit>,
     /// Room left in the figure's unit; negative when over.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub margin: Option<f64>,
@@ -130,6 +130,24 @@ pub struct PackedCheck {
     pub alternative: bool,
 }
 
+/// What a figure is held against.
+#[derive(Debug, PartialEq, Serialize, ToSchema)]
+pub struct PackedLimit {
+    /// The limit.
+    pub value: f64,
+    /// What sets it.
+    pub title: std::borrow::Cow<'static, str>,
+    /// The figure must stay at or above it; else at or below.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub at_least: bool,
+}
+
+impl From<Limit> for PackedLimit {
+    fn from(l: Limit) -> Self {
+        PackedLimit { value: short(l.value), title: l.title, at_least: !l.at_most }
+    }
+}
+
 /// The unit, where the catalogue says another.
 fn other_unit(id: &str, unit: Unit) -> Option<Unit> {
     let usual = rules().card(id).map(|c| c.unit);
@@ -147,14 +165,18 @@ impl From<Figure> for PackedFigure {
     }
 }
 
-/// A number with ten significant digits: more than any screen or paper shows, and like things come
+/// A number with eight significant digits: more than any screen or paper shows, and like things come
 /// to like numbers however they were added up.
 fn short(number: f64) -> f64 {
+    digits(number, 8)
+}
+
+fn digits(number: f64, n: i32) -> f64 {
     if !number.is_normal() {
         return number;
     }
-    let places = 9 - number.abs().log10().floor() as i32;
-    // Powers of ten up to here are exact, so what comes out is the number nearest to ten digits.
+    let places = n - 1 - number.abs().log10().floor() as i32;
+    // Powers of ten up to here are exact, so what comes out is the number nearest to these digits.
     if places.abs() > 22 {
         return number;
     }
@@ -169,9 +191,9 @@ impl From<Check> for PackedCheck {
             id: c.id,
             figure: (c.figure != c.id).then_some(c.figure),
             verdict: c.verdict,
-            limit: c.limit,
+            limit: c.limit.map(PackedLimit::from),
             margin: c.margin.map(short),
-            margin_pct: c.margin_pct.map(short),
+            margin_pct: c.margin_pct.map(|pct| digits(pct, 6)),
             unit: if measured { other_unit(c.figure, c.unit) } else { None },
             missing: c.missing,
             reason: c.reason,
@@ -211,6 +233,39 @@ impl Subjects {
         }
         folded
     }
+}
+
+/// The cut through a raceway, and through further parts that look the same.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct PackedCut {
+    /// The cut.
+    #[serde(flatten)]
+    pub cut: RacewayCut,
+    /// Further parts with the same in them.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub also: Vec<Subject>,
+}
+
+/// Cuts that look the same, together.
+fn cuts(all: Vec<RacewayCut>) -> Vec<PackedCut> {
+    // A hundredth of a millimetre is more than anybody draws.
+    let drawn = |mm: f64| (mm * 100.0).round() / 100.0;
+    let mut folded: Vec<PackedCut> = Vec::new();
+    for mut own in all {
+        own.inner_mm = drawn(own.inner_mm);
+        for w in &mut own.wires {
+            (w.x_mm, w.y_mm, w.diameter_mm) = (drawn(w.x_mm), drawn(w.y_mm), drawn(w.diameter_mm));
+        }
+        let same = |p: &&mut PackedCut| {
+            (&p.cut.kind, &p.cut.size, &p.cut.wires) == (&own.kind, &own.size, &own.wires)
+        };
+        // Parts of a way follow one another; further back nothing is looked for.
+        match folded.last_mut().filter(|p| same(&p)) {
+            Some(like) => like.also.push(own.subject),
+            None => folded.push(PackedCut { cut: own, also: Vec::new() }),
+        }
+    }
+    folded
 }
 
 /// The newest readings that go out with every report.
@@ -299,7 +354,7 @@ impl From<Report> for PackedReport {
             branches: report.branches,
             roof: report.roof,
             route: report.route,
-            raceway_cuts: report.raceway_cuts,
+            raceway_cuts: cuts(report.raceway_cuts),
             places: report.places,
             readings: report.readings,
             readings_n,

@@ -51,15 +51,19 @@ export function spread(
       const figure = c.figure ?? c.id;
       const measured = c.limit != null || c.margin != null;
       const unit = c.unit ?? (measured ? said(figure).unit : "ratio");
-      checks.push({ ...c, ...said(c.id), unit, figure, subject });
+      const limit = c.limit ? { ...c.limit, at_most: c.limit.at_least !== true } : c.limit;
+      checks.push({ ...c, ...said(c.id), limit, unit, figure, subject });
     }
   }
   return { figures, checks };
 }
 
 /** The report with what the catalogue says put back in. */
-export const unpacked = ({ subjects, sources, ...rest }: PackedReport): Report => ({
+export const unpacked = ({ subjects, sources, raceway_cuts, ...rest }: PackedReport): Report => ({
   ...rest,
+  raceway_cuts: raceway_cuts.flatMap(({ also = [], ...cut }) =>
+    [cut.subject, ...also].map((subject) => ({ ...cut, subject })),
+  ),
   ...spread(subjects, rest.school, sources),
 });
 

@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use crate::library::SheetKind;
 
 /// Inputs of a job, of a test and of the quick sums.
-static TITLES: [(&str, &str); 54] = [
+static TITLES: [(&str, &str); 67] = [
     ("amps", "current of the circuit"),
     ("branch.breaker_a", "breaker of the branch"),
     ("branch.modules", "modules of the branch on the map"),
@@ -27,11 +27,18 @@ static TITLES: [(&str, &str); 54] = [
     ("panel.load_breakers_a", "breakers of the loads"),
     ("panel.load_calc_a", "calculated load of the panel"),
     ("panel.main_a", "main breaker of the panel"),
+    ("node.clamps", "whether there are clamps in the box"),
+    ("node.depth_mm", "depth of the box"),
+    ("node.length_mm", "length of the box"),
+    ("node.stands_on_mm", "height of what the box stands on"),
+    ("node.straight", "whether it is pulled straight through the box"),
+    ("node.volume_in3", "room of the box"),
     ("places", "places for the inverter"),
     ("places.ac_m", "AC length to the place"),
     ("places.dc_m", "DC length to the place"),
     ("plan", "the plan"),
     ("plan.circuits", "circuits of the plan"),
+    ("pull.w_n_per_m", "weight of what is pulled"),
     ("ra_ohm", "resistance of the earth electrode"),
     ("raceway.size", "size of the raceway"),
     ("rails.piece_m", "length of a piece of rail"),
@@ -48,6 +55,7 @@ static TITLES: [(&str, &str); 54] = [
     ("site.dc_enters", "kind of building the DC enters"),
     ("site.dc_ceiling_v", "DC ceiling of the building"),
     ("site.latitude_deg", "latitude of the site"),
+    ("site.module_clearance_mm", "free height below the modules"),
     ("site.mounting", "how the array is mounted"),
     ("site.t_max_c", "2 % high ambient"),
     ("site.t_min_c", "lowest expected ambient"),
@@ -58,6 +66,11 @@ static TITLES: [(&str, &str); 54] = [
     ("volts", "volts of the circuit"),
     ("way.parts.insulated", "whether the way lies in insulation"),
     ("way.parts.length_m", "length of the part of the way"),
+    ("way.parts.bends", "bends of the part of the way"),
+    ("way.parts.bends.radius_mm", "radius of the bend"),
+    ("way.parts.cover_mm", "earth over the part of the way"),
+    ("way.parts.rise_m", "how much the part of the way rises"),
+    ("way.parts.under_drive", "whether the way lies under a drive"),
     ("wire.awg", "size of the wire"),
     ("wire.mm2", "section of the wire"),
     ("zs_ohm", "loop impedance"),

@@ -46,7 +46,9 @@ pub use keys::{
     ReadingKey, WayKey,
 };
 pub use place::{CircuitKind, Method, Place, RacewayChoice, RacewayKind};
-pub use plan::{Circuit, Device, DeviceKind, End, Leg, Node, NodeKind, Part, Plan, Way};
+pub use plan::{
+    Bend, BendKind, BoxSize, Circuit, Device, DeviceKind, End, Leg, Node, NodeKind, Part, Plan, Way,
+};
 pub(crate) use plan_problems::plan_problems;
 pub use read::{MAX_FILE_BYTES, MAX_PLAN_BYTES, Opened, json_schema, read, read_job, read_value};
 pub use records::{Reading, ReadingValues, Withdrawn};

@@ -120,6 +120,37 @@ pub struct Node {
     /// Devices in it by key.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub devices: BTreeMap<DeviceKey, Device>,
+    /// What a box measures; absent: not said.
+    #[serde(default, rename = "box", skip_serializing_if = "Option::is_none")]
+    pub size: Option<BoxSize>,
+}
+
+/// What a box measures.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct BoxSize {
+    /// na: room inside, in³.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 100000)]
+    pub volume_in3: Option<f64>,
+    /// Length inside, along the pull, mm.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 10, maximum = 5000)]
+    pub length_mm: Option<f64>,
+    /// Pulled straight through; else at an angle or in a U; absent: not said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub straight: Option<bool>,
+    /// Clamps inside; absent: not said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub clamps: Option<bool>,
+    /// Depth, mm.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 2000)]
+    pub depth_mm: Option<f64>,
+    /// Height of what it stands on, mm.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 2000)]
+    pub stands_on_mm: Option<f64>,
 }
 
 impl Node {
@@ -134,8 +165,40 @@ impl Node {
             panel: None,
             ways_n: None,
             devices: BTreeMap::new(),
+            size: None,
         }
     }
+}
+
+/// How a bend is made.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum BendKind {
+    /// Bent on site.
+    #[default]
+    Bent,
+    /// An elbow as it is sold.
+    Elbow,
+}
+
+/// A bend of a part.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Bend {
+    /// Its angle, °.
+    #[schema(minimum = 1, maximum = 180)]
+    pub deg: f64,
+    /// How it is made.
+    #[serde(default)]
+    pub kind: BendKind,
+    /// Radius to the middle of the raceway, mm; where absent, what benders of the size make.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 10, maximum = 10000)]
+    pub radius_mm: Option<f64>,
+    /// Where it is, from the beginning of the part, m; absent: not said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 5000)]
+    pub at_m: Option<f64>,
 }
 
 /// One part of a way: one place, one method.
@@ -170,6 +233,22 @@ pub struct Part {
     /// The raceway, where there is one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub raceway: Option<RacewayChoice>,
+    /// Its bends, in order; absent: not said, empty: none.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(max_items = 20)]
+    pub bends: Option<Vec<Bend>>,
+    /// How much higher its end lies than its beginning, m; below nought where it goes down; absent:
+    /// not said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = -5000, maximum = 5000)]
+    pub rise_m: Option<f64>,
+    /// Earth over it where it is buried, mm; absent: not said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 5000)]
+    pub cover_mm: Option<f64>,
+    /// iec: it is buried under a drive; absent: not said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub under_drive: Option<bool>,
 }
 
 /// One raceway or cable run from node to node; its parts one after the other.

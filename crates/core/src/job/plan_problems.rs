@@ -8,6 +8,7 @@ use super::{
     Circuit, CircuitKind, End, InverterKey, Job, Leg, Node, NodeKey, Part, WayKey, WireChoice, keys,
 };
 use crate::problem::Problem;
+use crate::quantity::above;
 use crate::school::School;
 use crate::tables;
 
@@ -166,6 +167,22 @@ impl Plans<'_> {
     }
 
     fn part(&mut self, part: &Part, at: &str) {
+        if let Some(length) = part.length_m {
+            if let Some(rise) = part.rise_m.filter(|rise| above(rise.abs(), length)) {
+                let message = format!("a part of {length} m does not rise by {rise} m");
+                self.say(format!("{at}/rise_m"), message, format!("-{length} to {length} m"));
+            }
+            for (i, bend) in part.bends.iter().flatten().enumerate() {
+                if let Some(own) = bend.at_m.filter(|own| above(*own, length)) {
+                    let message = format!("the part ends at {length} m, before {own} m");
+                    self.say(
+                        format!("{at}/bends/{i}/at_m"),
+                        message,
+                        format!("0 to {length} m from where the part begins"),
+                    );
+                }
+            }
+        }
         let Some(r) = &part.raceway else { return };
         if r.kind.school() != self.job.school {
             self.say(

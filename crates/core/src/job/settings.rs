@@ -48,6 +48,18 @@ pub struct Settings {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 1, maximum = 20)]
     pub trunk_sections_n: Option<u32>,
+    /// Friction of the pull; 0.5 where absent, less with lubricant.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0.05, maximum = 1)]
+    pub pull_mu: Option<f64>,
+    /// Length of a pull from which on it is a caution, m; 30 where absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 500)]
+    pub pull_length_m: Option<f64>,
+    /// One piece of raceway as it is sold, m; 3.048 (na) or 3 (iec) where absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0.5, maximum = 12)]
+    pub piece_m: Option<f64>,
 }
 
 /// The main panel.

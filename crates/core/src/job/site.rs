@@ -111,6 +111,10 @@ pub struct Site {
     pub dc_enters: Option<Building>,
     /// How cold volts are had.
     pub cold_method: ColdMethod,
+    /// Free height below the modules, mm.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 5000)]
+    pub module_clearance_mm: Option<f64>,
     /// The faces modules lie on.
     #[schema(max_items = 100)]
     pub faces: Vec<Face>,

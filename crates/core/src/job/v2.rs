@@ -377,6 +377,7 @@ impl<'a> Grower<'a> {
                 insulated: None,
                 listed: None,
                 raceway: s.raceway.clone(),
+                ..Part::default()
             });
             let parts = parts.collect();
             self.plan

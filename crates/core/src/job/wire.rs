@@ -98,4 +98,8 @@ pub struct WireChoice {
     pub mm2: Option<f64>,
     /// iec: cable.
     pub cable: Cable,
+    /// Measured outside diameter of one conductor, mm; wins over the tables.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0.5, maximum = 200)]
+    pub od_mm: Option<f64>,
 }

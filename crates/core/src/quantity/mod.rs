@@ -83,6 +83,12 @@ quantities! {
     KilogramsPerSquareMetre KgPerM2,
     /// Hours.
     Hours Hour,
+    /// Newtons.
+    Newtons N,
+    /// Newtons per metre.
+    NewtonsPerMetre NPerM,
+    /// Cubic inches.
+    CubicInches Inch3,
 }
 
 macro_rules! vectors {
@@ -95,7 +101,8 @@ macro_rules! vectors {
 }
 vectors!(
     KilowattHours Cost Ratio Volts Amps Watts Ohms Metres Kelvins Percent SquareInches
-    SquareMillimetres Irradiance Degrees SquareMetres Kilograms
+    SquareMillimetres Irradiance Degrees SquareMetres Kilograms Millimetres Inches Newtons
+    NewtonsPerMetre CubicInches
 );
 
 macro_rules! scaled {
@@ -113,7 +120,7 @@ macro_rules! scaled {
 scaled!(
     KilowattHours Cost Volts Amps Watts Ohms OhmsPerMetre Metres Kilometres Kelvins PercentPerKelvin
     Percent Inches SquareInches Millimetres SquareMillimetres Irradiance Degrees SquareMetres
-    Kilograms
+    Kilograms Newtons NewtonsPerMetre CubicInches
 );
 
 macro_rules! products {
@@ -133,6 +140,7 @@ products! {
     Millimetres * Millimetres = SquareMillimetres,
     Metres * Metres = SquareMetres,
     Metres * KilogramsPerMetre = Kilograms,
+    NewtonsPerMetre * Metres = Newtons,
 }
 
 impl Div for Ratio {
@@ -146,6 +154,13 @@ impl Div<SquareMetres> for Kilograms {
     type Output = KilogramsPerSquareMetre;
     fn div(self, o: SquareMetres) -> KilogramsPerSquareMetre {
         KilogramsPerSquareMetre(self.0 / o.0)
+    }
+}
+
+impl Div<Metres> for Newtons {
+    type Output = NewtonsPerMetre;
+    fn div(self, o: Metres) -> NewtonsPerMetre {
+        NewtonsPerMetre(self.0 / o.0)
     }
 }
 

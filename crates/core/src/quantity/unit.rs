@@ -82,6 +82,14 @@ pub enum Unit {
     /// Hours.
     #[serde(rename = "h")]
     Hour,
+    /// Newtons.
+    N,
+    /// Newtons per metre.
+    #[serde(rename = "N/m")]
+    NPerM,
+    /// Cubic inches.
+    #[serde(rename = "in3")]
+    Inch3,
 }
 
 /// How values of a unit are written.
@@ -102,7 +110,7 @@ const fn row(unit: Unit, sign: &'static str, decimals: [usize; 2], said: [usize;
 }
 
 /// Every unit's format.
-pub static FORMATS: [Format; 26] = [
+pub static FORMATS: [Format; 29] = [
     row(Unit::None, "", [4, 4], [4, 4]),
     row(Unit::Count, "", [0, 0], [0, 0]),
     row(Unit::V, "V", [2, 1], [1, 0]),
@@ -129,6 +137,9 @@ pub static FORMATS: [Format; 26] = [
     row(Unit::KgPerM, "kg/m", [2, 2], [2, 2]),
     row(Unit::KgPerM2, "kg/m²", [1, 1], [1, 1]),
     row(Unit::Hour, "h", [2, 2], [1, 1]),
+    row(Unit::N, "N", [1, 0], [0, 0]),
+    row(Unit::NPerM, "N/m", [1, 0], [0, 0]),
+    row(Unit::Inch3, "in³", [2, 2], [2, 2]),
 ];
 
 fn of(two: [usize; 2], value: f64) -> usize {

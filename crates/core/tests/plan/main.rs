@@ -2,6 +2,7 @@
 //! systems it must be able to say.
 
 mod commands;
+mod laying;
 mod older;
 mod reach;
 mod refused;

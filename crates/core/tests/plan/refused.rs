@@ -235,3 +235,36 @@ fn a_job_that_stands_alone_is_read_field_by_field() {
     places.sort_unstable();
     assert_eq!(places, ["/job/plan/ways/DC1/parts/0/length_m", "/job/strings/0/n"]);
 }
+
+#[test]
+fn bends_and_rises_that_cannot_be_are_named() {
+    let at = "/job/plan/ways/DC1/parts/0";
+    let bend = |deg: f64| json!([{ "deg": deg }]);
+    for (deg, says) in [(720.0, "720"), (0.0, "0")] {
+        refused(
+            |p| p["ways"]["DC1"]["parts"][0]["bends"] = bend(deg),
+            &format!("{at}/bends/0/deg"),
+            says,
+        );
+    }
+    refused(
+        |p| p["ways"]["DC1"]["parts"][0]["bends"] = json!([{ "deg": 90, "at_m": 6.2 }]),
+        &format!("{at}/bends/0/at_m"),
+        "ends at 6.1 m",
+    );
+    refused(
+        |p| p["ways"]["DC1"]["parts"][0]["rise_m"] = json!(-6.2),
+        &format!("{at}/rise_m"),
+        "does not rise by -6.2 m",
+    );
+    refused(
+        |p| p["ways"]["DC1"]["parts"][0]["length_m"] = json!(-3),
+        &format!("{at}/length_m"),
+        "-3",
+    );
+    refused(
+        |p| p["ways"]["DC1"]["parts"][0]["raceway"]["size"] = json!("7/8"),
+        &format!("{at}/raceway/size"),
+        "no size `7/8`",
+    );
+}

@@ -27,6 +27,26 @@ pub(super) static DIAMETERS: Assumption = Assumption {
     text: "PV wire and IEC cables have the usual outside diameters; nobody measured them.",
 };
 
+/// Where a bend lies that nobody measured, and how sharp it is.
+pub(super) static BENDS: Assumption = Assumption {
+    key: "bends_as_made",
+    text: "Bends nobody measured are spread over their part, as wide as benders make them (Chapter 9, \
+           Table 2; iec six times the size).",
+};
+
+/// What is pulled weighs as much as its copper and plastic.
+pub(super) static WEIGHTS: Assumption = Assumption {
+    key: "wire_weights",
+    text: "Wires weigh what copper (8.96 kg/dm³), aluminium (2.70) and plastic (1.4) weigh.",
+};
+
+/// What nobody said of a part's rise.
+pub(super) static LEVEL: Assumption = Assumption {
+    key: "parts_level",
+    text: "Tensions are those of level parts where nobody entered a rise; whether it pulls is \
+           judged for parts straight up and straight down too.",
+};
+
 /// Resistance alone makes the drop.
 pub(super) static RESISTANCE: Assumption = Assumption {
     key: "power_factor_1",

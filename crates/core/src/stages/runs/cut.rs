@@ -26,7 +26,7 @@ pub enum WireRole {
 }
 
 /// A wire in the cut; millimetres from the centre, y upward.
-#[derive(Clone, Debug, Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct CutWire {
     /// The string it belongs to, by letter; none for AC and earth.
     #[serde(skip_serializing_if = "Option::is_none")]

@@ -3,6 +3,7 @@
 
 mod ac;
 mod assumptions;
+mod boxes;
 mod busbar;
 mod carried;
 mod conductor_iec;
@@ -12,19 +13,23 @@ mod drawing;
 mod egc;
 mod fill;
 mod iec;
+mod laid;
 mod method;
 mod na;
 mod nodes;
 mod panel;
 mod pass;
+mod pull;
 mod quick;
 mod raceway;
 mod reach;
 mod sums;
+mod support;
 mod vdrop;
 
 pub(crate) use ac::output_device;
 pub use ac::{AcInputs, Curve, I_OUT, OCPD as AC_OCPD, ac};
+pub use boxes::{BoxInputs, boxed};
 use conductor_iec::IZ;
 pub use conductor_iec::{ConductorIec, Install, conductor_iec, smallest_cable};
 use conductor_na::{AMPACITY, DERATED, TERMINAL};
@@ -36,6 +41,8 @@ pub use fill::{FILL, Fill, FillInputs, FillWire, fill};
 pub use method::{Current, MethodInputs, WiringMethod, method, method_allowed};
 pub use panel::{PanelInputs, panel};
 pub use pass::RunsFound;
+pub use pull::{PullInputs, PullPart, pull};
+pub use support::{SupportInputs, support};
 pub(crate) use vdrop::resistance;
 pub use vdrop::{Vdrop, vdrop};
 
@@ -54,15 +61,19 @@ pub fn define(r: &mut Registry) {
     for cards in [
         CARDS,
         ac::CARDS,
+        boxes::CARDS,
         conductor_iec::CARDS,
         conductor_na::CARDS,
         egc::CARDS,
         fill::CARDS,
+        laid::CARDS,
         method::CARDS,
         panel::CARDS,
         nodes::CARDS,
         pass::CARDS,
+        pull::CARDS,
         reach::CARDS,
+        support::CARDS,
         vdrop::CARDS,
     ] {
         r.figures(cards);
@@ -70,7 +81,7 @@ pub fn define(r: &mut Registry) {
     r.pass("plan", &[], |bench, _| PlanFound::of(bench.job));
     r.pass("runs", &[need::<PlanFound>()], pass::runs_of_job);
     r.pass("busbar", &[need::<PlanFound>(), need::<RunsFound>()], busbar::busbar_of_job);
-    r.pass("nodes", &[], nodes::nodes_of_job);
+    r.pass("nodes", &[need::<PlanFound>(), need::<RunsFound>()], nodes::nodes_of_job);
     r.pass("route", &[need::<PlanFound>()], drawing::route);
     r.calculation::<ConductorNa>("conductor_na", |sheet, x| {
         conductor_na(sheet, x);
@@ -95,6 +106,9 @@ pub fn define(r: &mut Registry) {
     r.calculation::<MethodInputs>("method", |sheet, x| {
         method(sheet, *x);
     });
+    r.calculation("pull", pull);
+    r.calculation("support", support);
+    r.calculation("box", boxed);
     r.calculation("panel", panel);
     r.calculation::<AcInputs>("ac", |sheet, x| {
         ac(sheet, x);

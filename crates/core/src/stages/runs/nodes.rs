@@ -1,9 +1,18 @@
-//! Whether the devices of a node find room in its enclosure.
+//! What finds room at the nodes: devices in their enclosure, wires in their box, a box under modules.
 
+use std::collections::BTreeMap;
+
+use super::boxes::{BOX_FILL, BOX_LENGTH, BoxWire, DEPTH};
+use super::carried::{Carried, Loads};
+use super::raceway::roles;
+use super::{BoxInputs, RunsFound, boxed};
 use crate::figure::{Bound, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::quantity::Ratio;
+use crate::job::{BoxSize, Node, NodeKey, NodeKind, Place, Plan, Way, WayKey};
+use crate::plan::PlanFound;
+use crate::quantity::{MM_PER_INCH, Ratio};
 use crate::registry::Bench;
+use crate::school::School;
 
 figures! { Runs;
     /// Ways of 17.5 mm that the devices of an enclosure take.
@@ -14,28 +23,168 @@ figures! { Runs;
 pub(super) struct NodesFound;
 
 pub(super) fn nodes_of_job(bench: &Bench, sheet: &mut Sheet) -> NodesFound {
+    let plan = bench.found.get::<PlanFound>();
+    let runs = bench.found.get::<RunsFound>();
+    let none = Loads::new();
     for (key, node) in &bench.job.plan.nodes {
-        let said = node.ways_n.is_some() || node.devices.values().any(|d| d.ways_n.is_some());
-        if node.devices.is_empty() || !said {
-            continue;
-        }
         sheet.subject = Subject::Node { node: key.clone() };
-        let taken = sheet.count(&WAYS_N, |w| {
-            let mut sum = None;
-            for (name, device) in &node.devices {
-                let own = w.need::<Ratio>(name, device.ways_n, "device.ways_n", "job");
-                sum = match sum {
-                    None => Some(own?),
-                    Some(sum) => Some(sum + own?),
-                };
+        enclosure(sheet, node);
+        if is_box(node.kind) {
+            if bench.job.school == School::Na {
+                wires_in(bench, sheet, plan, runs, &none, key, node);
             }
-            sum
-        });
-        let there = Bound::at_most((node.ways_n, "node.ways_n"), "ways of the enclosure");
-        sheet
-            .hold(&taken, there, Verdict::Fail)
-            .beyond(|over| format!("{over} more than it has: it does not close."))
-            .cure("A larger enclosure, or a second one beside it.", Vec::new());
+            under_modules(bench, sheet, key, node);
+        }
     }
     NodesFound
+}
+
+fn is_box(kind: NodeKind) -> bool {
+    matches!(kind, NodeKind::RoofBox | NodeKind::PullBox | NodeKind::JunctionBox)
+}
+
+/// Devices against the ways of their enclosure.
+fn enclosure(sheet: &mut Sheet, node: &Node) {
+    let said = node.ways_n.is_some() || node.devices.values().any(|d| d.ways_n.is_some());
+    if node.devices.is_empty() || !said {
+        return;
+    }
+    let taken = sheet.count(&WAYS_N, |w| {
+        let mut sum = None;
+        for (name, device) in &node.devices {
+            let own = w.need::<Ratio>(name, device.ways_n, "device.ways_n", "job");
+            sum = match sum {
+                None => Some(own?),
+                Some(sum) => Some(sum + own?),
+            };
+        }
+        sum
+    });
+    let there = Bound::at_most((node.ways_n, "node.ways_n"), "ways of the enclosure");
+    sheet
+        .hold(&taken, there, Verdict::Fail)
+        .beyond(|over| format!("{over} more than it has: it does not close."))
+        .cure("A larger enclosure, or a second one beside it.", Vec::new());
+}
+
+/// Wires of 6 AWG and smaller by their room; for larger ones the length of the box.
+fn wires_in(
+    bench: &Bench,
+    sheet: &mut Sheet,
+    plan: &PlanFound,
+    runs: &RunsFound,
+    none: &Loads,
+    key: &NodeKey,
+    node: &Node,
+) {
+    let ways: Vec<(&WayKey, &Way)> =
+        plan.plan.ways.iter().filter(|(_, w)| w.from == *key || w.to == *key).collect();
+    let here = |k: &WayKey| ways.iter().any(|(own, _)| *own == k);
+    let (mut wires, mut large, mut open) = (BTreeMap::<BoxWire, u32>::new(), false, false);
+    let mut any = false;
+    for at in 0..plan.circuits.len() {
+        let c = Carried::of(bench, plan, none, at);
+        for (k, leg) in c.circuit.legs.iter().enumerate().filter(|(_, l)| l.via.iter().any(here)) {
+            any = true;
+            let Some(size) = &leg.wire.awg else {
+                open = true;
+                continue;
+            };
+            let Some(wire) = BoxWire::of(size) else {
+                large = true;
+                continue;
+            };
+            // One that goes through unbroken counts once; the leads of the modules end here too.
+            let begins = k == 0
+                && c.circuit.from.string.is_some()
+                && leg.via.first().is_some_and(|w| touches(&plan.plan, w, key));
+            let n = roles(&c).len() as u32 + if begins { 2 } else { 0 };
+            *wires.entry(wire).or_default() += n;
+        }
+    }
+    if !any {
+        return;
+    }
+    let size = node.size.clone().unwrap_or_default();
+    if open {
+        sheet.known(&BOX_FILL, ["wire.awg"]);
+    } else if !wires.is_empty() {
+        let earths = ways.iter().filter_map(|(k, _)| runs.earths.get(*k));
+        let x = BoxInputs {
+            wires: Some(wires),
+            egc: earths.filter_map(|e| BoxWire::of(e)).collect(),
+            clamps: size.clamps.unwrap_or(true),
+            volume_in3: size.volume_in3,
+            ..BoxInputs::default()
+        };
+        let from = sheet.checks.len();
+        boxed(sheet, &x);
+        if size.clamps.is_none() {
+            let mut better = sheet.trial();
+            boxed(&mut better, &BoxInputs { clamps: false, ..x });
+            sheet.open_between(from, &better, "node.clamps");
+        }
+    }
+    if large {
+        length(sheet, &size, &ways, key);
+    }
+}
+
+/// Whether the first way of a leg begins or ends at the node.
+fn touches(plan: &Plan, way: &WayKey, node: &NodeKey) -> bool {
+    plan.ways.get(way).is_some_and(|w| w.from == *node || w.to == *node)
+}
+
+/// The length of a box that 4 AWG and larger is pulled through. Raceways of all ways are taken as
+/// on one wall and row, which asks for the most.
+fn length(sheet: &mut Sheet, size: &BoxSize, ways: &[(&WayKey, &Way)], key: &NodeKey) {
+    let entry = |w: &Way| {
+        let part = if w.from == *key { w.parts.first() } else { w.parts.last() };
+        part.and_then(|p| p.raceway.as_ref()).map(|r| r.size.clone())
+    };
+    let entries: Vec<String> = ways.iter().filter_map(|(_, w)| entry(w)).collect();
+    if entries.is_empty() {
+        sheet.known(&BOX_LENGTH, ["raceway.size"]);
+        return;
+    }
+    let x = BoxInputs {
+        entries_trade: Some(entries),
+        straight: size.straight,
+        length_in: size.length_mm.map(|mm| mm / MM_PER_INCH),
+        ..BoxInputs::default()
+    };
+    boxed(sheet, &x);
+}
+
+/// A box that stands under modules against the room there.
+fn under_modules(bench: &Bench, sheet: &mut Sheet, key: &NodeKey, node: &Node) {
+    if !stands_under(bench, key, node) {
+        return;
+    }
+    let size = node.size.clone().unwrap_or_default();
+    let free = bench.job.site.module_clearance_mm;
+    if size.depth_mm.is_none() && size.stands_on_mm.is_none() && free.is_none() {
+        sheet.known(&DEPTH, ["node.depth_mm", "node.stands_on_mm", "site.module_clearance_mm"]);
+        return;
+    }
+    let x = BoxInputs {
+        depth_mm: size.depth_mm,
+        stands_on_mm: size.stands_on_mm,
+        module_clearance_mm: free,
+        ..BoxInputs::default()
+    };
+    boxed(sheet, &x);
+}
+
+/// Where a node says nothing of its place, it stands where a way of it begins or ends.
+fn stands_under(bench: &Bench, key: &NodeKey, node: &Node) -> bool {
+    let under = Some(Place::UnderModules);
+    if node.place.is_some() {
+        return node.place == under;
+    }
+    bench.job.plan.ways.values().any(|w| {
+        let first = w.parts.first().filter(|_| w.from == *key);
+        let last = w.parts.last().filter(|_| w.to == *key);
+        first.into_iter().chain(last).any(|p| p.place == under)
+    })
 }

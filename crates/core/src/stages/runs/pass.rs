@@ -9,11 +9,12 @@ use super::na::Sized;
 use super::raceway::Earth;
 use super::reach::{self, PLANNED};
 use super::{
-    AcInputs, DEVICE, I_OUT, RacewayCut, Vdrop, ac, iec, method, na, output_device, raceway, vdrop,
+    AcInputs, DEVICE, I_OUT, RacewayCut, Vdrop, ac, iec, laid, method, na, output_device, raceway,
+    vdrop,
 };
 use crate::figure::{Bound, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::{CircuitKey, CircuitKind, JobString, Leg, Letter};
+use crate::job::{CircuitKey, CircuitKind, JobString, Leg, Letter, WayKey};
 use crate::library::ModuleSheet;
 use crate::plan::PlanFound;
 use crate::quantity::Amps;
@@ -44,6 +45,8 @@ pub struct RunsFound {
     pub string_amps: BTreeMap<Letter, f64>,
     /// Strings whose circuit has a fuse.
     pub fused: Vec<Letter>,
+    /// The earth wire of each way with power, as it is written; absent where it is open.
+    pub earths: BTreeMap<WayKey, String>,
 }
 
 impl RunsFound {
@@ -68,7 +71,7 @@ pub(super) fn runs_of_job(bench: &Bench, sheet: &mut Sheet) -> RunsFound {
         sized.push(one_circuit(sheet, &c, &mut sizes, &mut found));
     }
     reach::without_circuit(bench, sheet, plan);
-    ways(bench, sheet, plan, &loads, &sized, &mut found.cuts);
+    ways(bench, sheet, plan, &loads, &sized, &mut found);
     found
 }
 
@@ -235,7 +238,7 @@ fn ways(
     plan: &PlanFound,
     loads: &Loads,
     sized: &[Sized],
-    cuts: &mut Vec<RacewayCut>,
+    found: &mut RunsFound,
 ) {
     for (key, way) in &plan.plan.ways {
         let lying = plan.lying_in(key);
@@ -264,13 +267,17 @@ fn ways(
                 .reason("Communication and power lie in the same way.")
                 .cure("A way of its own for the communication cable.", Vec::new());
         }
+        let laid = if power { Earth::of(earth.as_deref()) } else { Earth::None };
         for (k, part) in way.parts.iter().enumerate() {
             sheet.subject = Subject::Way { way: key.clone(), part: k + 1 };
             if let Some(choice) = &part.raceway {
-                let earth = if power { Earth::of(earth.as_deref()) } else { Earth::None };
-                cuts.extend(raceway::one(sheet, way, key, k, choice, &inside, earth));
+                found.cuts.extend(raceway::one(sheet, way, key, k, choice, &inside, laid));
             }
             method::in_part(sheet, part, &inside);
+        }
+        laid::of_way(sheet, key, way, &inside, laid);
+        if let (true, Some(earth)) = (power, earth) {
+            found.earths.insert(key.clone(), earth);
         }
     }
 }

@@ -7,17 +7,20 @@ use super::fill::FILL;
 use super::{CutWire, FillInputs, FillWire, RacewayCut, WireRole, arrange, fill};
 use crate::figure::Sheet;
 use crate::job::{
-    CircuitKind, Edit, Insulation, Leg, Letter, RacewayChoice, Way, WayKey, WireChoice,
+    CircuitKind, Edit, Insulation, Leg, Letter, Material, RacewayChoice, Way, WayKey, WireChoice,
 };
 use crate::quantity::MM_PER_INCH;
 use crate::school::School;
 use crate::tables;
 
 /// One of the wires in a raceway.
-struct Wire {
+pub(super) struct Wire {
     string: Option<Letter>,
     role: WireRole,
-    fill: FillWire,
+    /// Its kind, size and diameter.
+    pub(super) fill: FillWire,
+    /// Its metal.
+    pub(super) material: Material,
 }
 
 /// The earth wire of a way.
@@ -39,7 +42,7 @@ impl<'s> Earth<'s> {
 }
 
 /// What the wires of a circuit are.
-fn roles(c: &Carried) -> Vec<WireRole> {
+pub(super) fn roles(c: &Carried) -> Vec<WireRole> {
     match c.circuit.kind {
         CircuitKind::PvString | CircuitKind::PvOutput => vec![WireRole::Plus, WireRole::Minus],
         CircuitKind::Bond => vec![WireRole::Earth],
@@ -73,10 +76,13 @@ fn wires(c: &Carried, leg: &Leg) -> Option<Vec<Wire>> {
         School::Na => leg.wire.awg.clone(),
         School::Iec => leg.wire.mm2.map(|mm2| mm2.to_string()),
     };
-    let fill = a_wire(school, kind(school, &leg.wire), &size?);
+    let mut fill = a_wire(school, kind(school, &leg.wire), &size?);
+    fill.od_mm = leg.wire.od_mm.filter(|_| school == School::Iec);
+    fill.od_in = leg.wire.od_mm.filter(|_| school == School::Na).map(|mm| mm / MM_PER_INCH);
+    let material = leg.wire.material;
     let single = c.circuit.kind == CircuitKind::PvString;
     let string = c.strings.first().filter(|_| single).map(|(s, _)| s.letter.clone());
-    let wire = |role| Wire { string: string.clone(), role, fill: fill.clone() };
+    let wire = |role| Wire { string: string.clone(), role, fill: fill.clone(), material };
     Some(roles(c).into_iter().map(wire).collect())
 }
 
@@ -105,7 +111,9 @@ fn counted(wires: &[Wire]) -> Vec<FillWire> {
     let mut counted: Vec<FillWire> = Vec::new();
     for wire in wires {
         let same = |w: &&mut FillWire| {
-            (&w.kind, &w.size, w.mm2) == (&wire.fill.kind, &wire.fill.size, wire.fill.mm2)
+            let (a, b) = (w, &wire.fill);
+            (&a.kind, &a.size, a.mm2, a.od_in, a.od_mm)
+                == (&b.kind, &b.size, b.mm2, b.od_in, b.od_mm)
         };
         match counted.iter_mut().find(same) {
             Some(own) => own.n += 1,
@@ -113,6 +121,25 @@ fn counted(wires: &[Wire]) -> Vec<FillWire> {
         }
     }
     counted
+}
+
+/// Every wire that lies in a way, the earth wire too; none where a size is open.
+pub(super) fn all_wires(inside: &[(Carried, &Leg)], earth: Earth) -> Option<Vec<Wire>> {
+    let (first, _) = inside.first()?;
+    let school = first.job.school;
+    let each: Option<Vec<Vec<Wire>>> = inside.iter().map(|(c, leg)| wires(c, leg)).collect();
+    let mut wires: Vec<Wire> = each?.into_iter().flatten().collect();
+    let earth_kind = if school == School::Na { "thhn" } else { "pvc70" };
+    match earth {
+        Earth::Open => return None,
+        Earth::None => {}
+        Earth::Sized(size) => {
+            let fill = a_wire(school, earth_kind, size);
+            let material = Material::default();
+            wires.push(Wire { string: None, role: WireRole::Earth, fill, material });
+        }
+    }
+    Some(wires)
 }
 
 /// The raceway of part `k`: its fill, and its cut where every diameter is known.
@@ -128,17 +155,10 @@ pub(super) fn one(
     let (first, _) = inside.first()?;
     let school = first.job.school;
     let size_field = if school == School::Na { "wire.awg" } else { "wire.mm2" };
-    let each: Option<Vec<Vec<Wire>>> = inside.iter().map(|(c, leg)| wires(c, leg)).collect();
-    let (Some(each), false) = (each, earth == Earth::Open) else {
+    let Some(wires) = all_wires(inside, earth) else {
         sheet.known(&FILL, [size_field]);
         return None;
     };
-    let mut wires: Vec<Wire> = each.into_iter().flatten().collect();
-    let earth_kind = if school == School::Na { "thhn" } else { "pvc70" };
-    if let Earth::Sized(size) = earth {
-        let fill = a_wire(school, earth_kind, size);
-        wires.push(Wire { string: None, role: WireRole::Earth, fill });
-    }
     let whole = first.plan.whole_m(way, |p| p.raceway.is_some());
     let inputs = FillInputs {
         kind: raceway.kind,
@@ -149,7 +169,8 @@ pub(super) fn one(
         limit_pct: first.job.settings.fill_limit_pct,
         jam_od_in: None,
     };
-    let usual = |w: &FillWire| w.kind == "pv" || school == School::Iec;
+    let measured = |w: &FillWire| w.od_in.or(w.od_mm).is_some();
+    let usual = |w: &FillWire| !measured(w) && (w.kind == "pv" || school == School::Iec);
     if inputs.wires.iter().any(usual) {
         sheet.assume(&DIAMETERS);
     }

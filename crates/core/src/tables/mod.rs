@@ -2,10 +2,13 @@
 //! stands in `data/sources.toml`. Nothing is clamped in silence: past a table's bad end there is no
 //! value.
 
+mod rows;
+
 use std::sync::LazyLock;
 
-use serde::Deserialize;
 use serde::de::DeserializeOwned;
+
+pub use rows::*;
 
 use crate::quantity::{above, below};
 
@@ -22,225 +25,8 @@ macro_rules! table {
     ($(#[$doc:meta])* $vis:vis $name:ident: $row:ty = $file:literal) => {
         $(#[$doc])*
         $vis static $name: LazyLock<Vec<$row>> =
-            LazyLock::new(|| rows($file, include_str!(concat!("../../../data/", $file, ".csv"))));
+            LazyLock::new(|| rows($file, include_str!(concat!("../../../../data/", $file, ".csv"))));
     };
-}
-
-/// A row of NEC Table 310.16 or 310.17: amps by insulation column.
-#[derive(Debug, Deserialize)]
-pub struct Ampacity {
-    /// AWG or kcmil.
-    pub size: String,
-    /// `cu` or `al`.
-    pub material: String,
-    /// 60 °C column, A.
-    pub a60: Option<f64>,
-    /// 75 °C column, A.
-    pub a75: Option<f64>,
-    /// 90 °C column, A.
-    pub a90: Option<f64>,
-}
-
-impl Ampacity {
-    /// The column of an insulation temperature: 60, 75 or 90.
-    pub fn column(&self, insulation_c: u32) -> Option<f64> {
-        match insulation_c {
-            60 => self.a60,
-            75 => self.a75,
-            90 => self.a90,
-            _ => None,
-        }
-    }
-}
-
-/// A row of 310.15(B)(1)(1).
-#[derive(Debug, Deserialize)]
-struct TemperatureFactor {
-    #[cfg_attr(not(test), expect(dead_code, reason = "read by the test that looks for gaps"))]
-    c_from: f64,
-    c_to: f64,
-    f60: Option<f64>,
-    f75: Option<f64>,
-    f90: Option<f64>,
-}
-
-#[derive(Debug, Deserialize)]
-struct RangeFactor {
-    #[serde(alias = "c_from")]
-    from: f64,
-    #[serde(alias = "c_to")]
-    to: f64,
-    factor: f64,
-}
-
-/// A row of 250.122.
-#[derive(Debug, Deserialize)]
-pub struct Egc {
-    /// Rating of the protective device not above this, A.
-    pub ocpd_a: f64,
-    /// Copper size.
-    pub cu: String,
-    /// Aluminium size.
-    pub al: String,
-}
-
-/// A raceway of Chapter 9, Table 4.
-#[derive(Debug, Deserialize)]
-pub struct Raceway {
-    /// Kind, e.g. `emt`.
-    pub kind: String,
-    /// Trade size.
-    pub trade: String,
-    /// Inner diameter, in.
-    pub id_in: f64,
-    /// Whole inner area, in².
-    pub area_in2: f64,
-}
-
-/// Dimensions and resistance of a wire, Chapter 9, Tables 5 and 8.
-#[derive(Debug, Deserialize)]
-pub struct Wire {
-    /// AWG or kcmil.
-    pub size: String,
-    /// Circular mils.
-    pub cmil: f64,
-    /// THHN and THWN-2: diameter, in.
-    pub thhn_od_in: f64,
-    /// THHN and THWN-2: area, in².
-    pub thhn_area_in2: f64,
-    /// XHHW-2: diameter, in.
-    pub xhhw_od_in: f64,
-    /// XHHW-2: area, in².
-    pub xhhw_area_in2: f64,
-    /// PV wire: usual diameter, in.
-    pub pv_od_in: Option<f64>,
-    /// Copper, ohm per 1000 ft at 75 °C.
-    pub r_cu_ohm_kft: f64,
-    /// Aluminium, ohm per 1000 ft at 75 °C.
-    pub r_al_ohm_kft: Option<f64>,
-}
-
-/// A place a route passes through.
-#[derive(Debug, Deserialize)]
-pub struct PlaceRow {
-    /// Key.
-    pub place: String,
-    /// Plain title.
-    pub title: String,
-    /// Added to the site's high ambient, K.
-    pub ambient_add_c: f64,
-    /// `wet`, `damp` or `dry`.
-    pub wet: String,
-    /// `yes` or `no`.
-    pub indoors: String,
-    /// `yes` or `no`.
-    pub sunlit: String,
-    /// iec: ambient that is never gone below there, °C (60364-7-712).
-    pub iec_ambient_min_c: Option<f64>,
-}
-
-/// A wiring method and where it may be: `yes`, `no`, or a condition.
-#[derive(Debug, Deserialize)]
-pub struct WiringMethod {
-    /// Key of the method.
-    pub method: String,
-    /// DC inside a building (690.31(D)).
-    pub dc_indoors: String,
-    /// AC inside a building.
-    pub ac_indoors: String,
-    /// In a wet place.
-    pub wet: String,
-    /// In a damp place.
-    pub damp: String,
-    /// On a roof in the sun.
-    pub sunlit_roof: String,
-    /// Article of the code.
-    pub rule: String,
-}
-
-/// A cable of IEC 60364-5-52.
-#[derive(Debug, Deserialize)]
-pub struct IecCable {
-    /// `pvc70` or `xlpe90`.
-    pub insulation: String,
-    /// Conductor, mm².
-    pub mm2: f64,
-    /// Loaded conductors: 2 or 3.
-    pub loaded_n: u32,
-    /// Wires in conduit in an insulated wall, A.
-    pub method_a1_a: f64,
-    /// Multicore in conduit in an insulated wall, A.
-    pub method_a2_a: f64,
-    /// Wires in conduit on a wall, A.
-    pub method_b1_a: f64,
-    /// Multicore in conduit on a wall, A.
-    pub method_b2_a: f64,
-    /// Clipped to a surface, A.
-    pub method_c_a: f64,
-    /// Ohm per km at 20 °C.
-    pub r20_ohm_km: f64,
-    /// Usual outside diameter of one core, mm.
-    pub od_mm: f64,
-}
-
-/// Solar cable of EN 50618.
-#[derive(Debug, Deserialize)]
-pub struct SolarCable {
-    /// Conductor, mm².
-    pub mm2: f64,
-    /// One cable in free air, A.
-    pub free_air_a: f64,
-    /// One cable on a surface, A.
-    pub on_surface_a: f64,
-    /// Two touching on a surface, A.
-    pub two_touching_a: f64,
-    /// Ohm per km at 20 °C.
-    pub r20_ohm_km: f64,
-    /// Usual outside diameter, mm.
-    pub od_mm: f64,
-}
-
-#[derive(Debug, Deserialize)]
-struct IecFactor {
-    kind: String,
-    key: f64,
-    factor: f64,
-}
-
-#[derive(Debug, Deserialize)]
-struct UpTo {
-    #[serde(alias = "c")]
-    to: f64,
-    factor: f64,
-}
-
-/// A conduit of IEC 61386.
-#[derive(Debug, Deserialize)]
-pub struct Conduit {
-    /// `medium` or `heavy`.
-    pub class: String,
-    /// Nominal size, mm.
-    pub size_mm: f64,
-    /// Least inner diameter, mm.
-    pub id_mm: f64,
-}
-
-#[derive(Debug, Deserialize)]
-struct PlaceCost {
-    key: String,
-    value: f64,
-}
-
-#[derive(Debug, Deserialize)]
-struct SiteWork {
-    key: String,
-    minutes: f64,
-}
-
-#[derive(Debug, Deserialize)]
-struct Ratings {
-    kind: String,
-    ratings: String,
 }
 
 table!(/// NEC Table 310.16.
@@ -269,6 +55,8 @@ table!(SOLAR_AMBIENT: UpTo = "iec_solar_cable_ambient");
 table!(GROUP_BEYOND_NINE: UpTo = "iec_group_beyond_nine");
 table!(/// IEC 61386 conduit.
     pub CONDUITS: Conduit = "iec_conduit");
+table!(SUPPORTS: Support = "raceway_supports");
+table!(BENDS: BendRadius = "na_bend_radius");
 table!(RATINGS: Ratings = "standard_ratings");
 table!(SITE_WORK: SiteWork = "site_work");
 table!(PLACE_COSTS: PlaceCost = "place_costs");
@@ -371,6 +159,35 @@ pub fn ampacity(size: &str, material: &str, free_air: bool) -> Option<&'static A
     table.iter().find(|r| r.size == size && r.material == material)
 }
 
+/// The row of supports for a kind and size: by trade size (na) or millimetres (iec); a row without
+/// sizes takes any. Intermediate metal conduit is held as rigid.
+pub fn support(kind: &str, size: &str) -> Option<&'static Support> {
+    let kind = if kind == "imc" { "rmc" } else { kind };
+    let wanted = size_number(size);
+    SUPPORTS.iter().filter(|r| r.kind == kind).find(|r| match (&r.trade_from, &r.trade_to) {
+        (Some(from), Some(to)) => wanted
+            .zip(size_number(from))
+            .zip(size_number(to))
+            .is_some_and(|((w, from), to)| !below(w, from) && !above(w, to)),
+        _ => true,
+    })
+}
+
+/// A trade size as a number: `1-1/4` is 1.25, `3/4` is 0.75; millimetres as they are.
+pub fn size_number(size: &str) -> Option<f64> {
+    let (whole, part) = size.split_once('-').unwrap_or(("0", size));
+    let part = match part.split_once('/') {
+        Some((a, b)) => a.parse::<f64>().ok()? / b.parse::<f64>().ok()?,
+        None => part.parse().ok()?,
+    };
+    Some(whole.parse::<f64>().ok()? + part)
+}
+
+/// Radius of a bend as benders make it, by trade size, in (Chapter 9, Table 2).
+pub fn bend_radius_in(trade: &str) -> Option<f64> {
+    BENDS.iter().find(|r| r.trade == trade).map(|r| r.radius_in)
+}
+
 /// Dimensions of a wire size.
 pub fn wire(size: &str) -> Option<&'static Wire> {
     WIRES.iter().find(|w| w.size == size)
@@ -423,7 +240,7 @@ mod tests {
 
     #[test]
     fn every_table_loads_and_is_named_in_sources() {
-        let sources = include_str!("../../../data/sources.toml");
+        let sources = include_str!("../../../../data/sources.toml");
         let dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../data");
         for entry in std::fs::read_dir(dir).unwrap() {
             let name = entry.unwrap().file_name().into_string().unwrap();

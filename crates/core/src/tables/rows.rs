@@ -1,0 +1,242 @@
+//! Rows of the rule tables, as they stand in `data/`.
+
+use serde::Deserialize;
+
+/// A row of NEC Table 310.16 or 310.17: amps by insulation column.
+#[derive(Debug, Deserialize)]
+pub struct Ampacity {
+    /// AWG or kcmil.
+    pub size: String,
+    /// `cu` or `al`.
+    pub material: String,
+    /// 60 °C column, A.
+    pub a60: Option<f64>,
+    /// 75 °C column, A.
+    pub a75: Option<f64>,
+    /// 90 °C column, A.
+    pub a90: Option<f64>,
+}
+
+impl Ampacity {
+    /// The column of an insulation temperature: 60, 75 or 90.
+    pub fn column(&self, insulation_c: u32) -> Option<f64> {
+        match insulation_c {
+            60 => self.a60,
+            75 => self.a75,
+            90 => self.a90,
+            _ => None,
+        }
+    }
+}
+
+/// A row of 310.15(B)(1)(1).
+#[derive(Debug, Deserialize)]
+pub(super) struct TemperatureFactor {
+    #[cfg_attr(not(test), expect(dead_code, reason = "read by the test that looks for gaps"))]
+    pub(super) c_from: f64,
+    pub(super) c_to: f64,
+    pub(super) f60: Option<f64>,
+    pub(super) f75: Option<f64>,
+    pub(super) f90: Option<f64>,
+}
+
+#[derive(Debug, Deserialize)]
+pub(super) struct RangeFactor {
+    #[serde(alias = "c_from")]
+    pub(super) from: f64,
+    #[serde(alias = "c_to")]
+    pub(super) to: f64,
+    pub(super) factor: f64,
+}
+
+/// A row of 250.122.
+#[derive(Debug, Deserialize)]
+pub struct Egc {
+    /// Rating of the protective device not above this, A.
+    pub ocpd_a: f64,
+    /// Copper size.
+    pub cu: String,
+    /// Aluminium size.
+    pub al: String,
+}
+
+/// A raceway of Chapter 9, Table 4.
+#[derive(Debug, Deserialize)]
+pub struct Raceway {
+    /// Kind, e.g. `emt`.
+    pub kind: String,
+    /// Trade size.
+    pub trade: String,
+    /// Inner diameter, in.
+    pub id_in: f64,
+    /// Whole inner area, in².
+    pub area_in2: f64,
+}
+
+/// Dimensions and resistance of a wire, Chapter 9, Tables 5 and 8.
+#[derive(Debug, Deserialize)]
+pub struct Wire {
+    /// AWG or kcmil.
+    pub size: String,
+    /// Circular mils.
+    pub cmil: f64,
+    /// THHN and THWN-2: diameter, in.
+    pub thhn_od_in: f64,
+    /// THHN and THWN-2: area, in².
+    pub thhn_area_in2: f64,
+    /// XHHW-2: diameter, in.
+    pub xhhw_od_in: f64,
+    /// XHHW-2: area, in².
+    pub xhhw_area_in2: f64,
+    /// PV wire: usual diameter, in.
+    pub pv_od_in: Option<f64>,
+    /// Copper, ohm per 1000 ft at 75 °C.
+    pub r_cu_ohm_kft: f64,
+    /// Aluminium, ohm per 1000 ft at 75 °C.
+    pub r_al_ohm_kft: Option<f64>,
+}
+
+/// A place a route passes through.
+#[derive(Debug, Deserialize)]
+pub struct PlaceRow {
+    /// Key.
+    pub place: String,
+    /// Plain title.
+    pub title: String,
+    /// Added to the site's high ambient, K.
+    pub ambient_add_c: f64,
+    /// `wet`, `damp` or `dry`.
+    pub wet: String,
+    /// `yes` or `no`.
+    pub indoors: String,
+    /// `yes` or `no`.
+    pub sunlit: String,
+    /// iec: ambient that is never gone below there, °C (60364-7-712).
+    pub iec_ambient_min_c: Option<f64>,
+}
+
+/// A wiring method and where it may be: `yes`, `no`, or a condition.
+#[derive(Debug, Deserialize)]
+pub struct WiringMethod {
+    /// Key of the method.
+    pub method: String,
+    /// DC inside a building (690.31(D)).
+    pub dc_indoors: String,
+    /// AC inside a building.
+    pub ac_indoors: String,
+    /// In a wet place.
+    pub wet: String,
+    /// In a damp place.
+    pub damp: String,
+    /// On a roof in the sun.
+    pub sunlit_roof: String,
+    /// Article of the code.
+    pub rule: String,
+}
+
+/// A cable of IEC 60364-5-52.
+#[derive(Debug, Deserialize)]
+pub struct IecCable {
+    /// `pvc70` or `xlpe90`.
+    pub insulation: String,
+    /// Conductor, mm².
+    pub mm2: f64,
+    /// Loaded conductors: 2 or 3.
+    pub loaded_n: u32,
+    /// Wires in conduit in an insulated wall, A.
+    pub method_a1_a: f64,
+    /// Multicore in conduit in an insulated wall, A.
+    pub method_a2_a: f64,
+    /// Wires in conduit on a wall, A.
+    pub method_b1_a: f64,
+    /// Multicore in conduit on a wall, A.
+    pub method_b2_a: f64,
+    /// Clipped to a surface, A.
+    pub method_c_a: f64,
+    /// Ohm per km at 20 °C.
+    pub r20_ohm_km: f64,
+    /// Usual outside diameter of one core, mm.
+    pub od_mm: f64,
+}
+
+/// Solar cable of EN 50618.
+#[derive(Debug, Deserialize)]
+pub struct SolarCable {
+    /// Conductor, mm².
+    pub mm2: f64,
+    /// One cable in free air, A.
+    pub free_air_a: f64,
+    /// One cable on a surface, A.
+    pub on_surface_a: f64,
+    /// Two touching on a surface, A.
+    pub two_touching_a: f64,
+    /// Ohm per km at 20 °C.
+    pub r20_ohm_km: f64,
+    /// Usual outside diameter, mm.
+    pub od_mm: f64,
+}
+
+#[derive(Debug, Deserialize)]
+pub(super) struct IecFactor {
+    pub(super) kind: String,
+    pub(super) key: f64,
+    pub(super) factor: f64,
+}
+
+#[derive(Debug, Deserialize)]
+pub(super) struct UpTo {
+    #[serde(alias = "c")]
+    pub(super) to: f64,
+    pub(super) factor: f64,
+}
+
+/// A conduit of IEC 61386.
+#[derive(Debug, Deserialize)]
+pub struct Conduit {
+    /// `medium` or `heavy`.
+    pub class: String,
+    /// Nominal size, mm.
+    pub size_mm: f64,
+    /// Least inner diameter, mm.
+    pub id_mm: f64,
+}
+
+#[derive(Debug, Deserialize)]
+pub(super) struct PlaceCost {
+    pub(super) key: String,
+    pub(super) value: f64,
+}
+
+#[derive(Debug, Deserialize)]
+pub(super) struct SiteWork {
+    pub(super) key: String,
+    pub(super) minutes: f64,
+}
+
+#[derive(Debug, Deserialize)]
+pub(super) struct Ratings {
+    pub(super) kind: String,
+    pub(super) ratings: String,
+}
+
+/// Supports of a kind of raceway or cable.
+#[derive(Debug, Deserialize)]
+pub struct Support {
+    /// Kind, e.g. `emt`.
+    pub kind: String,
+    /// From this size on; a row without sizes takes any.
+    pub trade_from: Option<String>,
+    /// Up to this size.
+    pub trade_to: Option<String>,
+    /// Largest spacing, m.
+    pub spacing_m: f64,
+    /// Largest distance from a box, m.
+    pub from_box_m: f64,
+}
+
+/// A row of Chapter 9, Table 2.
+#[derive(Debug, Deserialize)]
+pub(super) struct BendRadius {
+    pub(super) trade: String,
+    pub(super) radius_in: f64,
+}

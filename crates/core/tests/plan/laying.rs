@@ -1,0 +1,207 @@
+//! What it takes to lay the ways of a job: bends, pull, supports, earth over them, room in boxes.
+
+use heliant_core::figure::{Check, Subject, Verdict};
+use heliant_core::job::{self, Job, JobFile};
+use heliant_core::{Report, evaluate};
+use serde_json::{Value, json};
+
+const KESTREL: &str = include_str!("../../../../data/demo/kestrel-lane.json");
+const QUARRY: &str = include_str!("../../../../data/demo/quarry-cottage.json");
+const SALTMARSH: &str = include_str!("../../../../data/demo/saltmarsh-nursery.json");
+
+/// The report of a demo job with values put at places of the job.
+fn with(text: &str, edits: &[(&str, Value)]) -> Report {
+    let JobFile { job, library, .. } = job::read(text).expect("a demo job").file;
+    let mut tree = serde_json::to_value(&job).expect("JSON");
+    for (pointer, value) in edits {
+        let (parent, key) = pointer.rsplit_once('/').expect("a pointer");
+        let parent = tree.pointer_mut(parent).unwrap_or_else(|| panic!("no {pointer}"));
+        match parent.as_array_mut() {
+            Some(list) => list[key.parse::<usize>().expect("a place")] = value.clone(),
+            None => parent[key] = value.clone(),
+        }
+    }
+    let job: Job = serde_json::from_value(tree).expect("a job");
+    evaluate(&job, &library, &[])
+}
+
+fn check<'r>(report: &'r Report, id: &str, subject: &Subject) -> &'r Check {
+    let own = report.checks.iter().find(|c| c.id == id && c.subject == *subject);
+    own.unwrap_or_else(|| panic!("no {id} of {subject}"))
+}
+
+fn way(way: &str, part: usize) -> Subject {
+    Subject::Way { way: way.into(), part }
+}
+
+fn node(key: &str) -> Subject {
+    Subject::Node { node: key.into() }
+}
+
+fn number(report: &Report, id: &str, subject: &Subject) -> f64 {
+    let own = report.figures.iter().find(|f| f.id == id && f.subject == *subject);
+    let value = own.unwrap_or_else(|| panic!("no {id} of {subject}")).value.as_ref();
+    value.and_then(|v| v.number()).expect("a number")
+}
+
+#[test]
+fn bends_nobody_entered_are_open_and_none_is_an_answer() {
+    let at = "/plan/ways/AC1/parts/0/bends";
+    let open = with(KESTREL, &[(at, Value::Null)]);
+    let own = check(&open, "raceway.bend_deg", &way("AC1", 1));
+    assert_eq!((own.verdict, own.missing.as_slice()), (Verdict::Unknown, &["way.parts.bends"][..]));
+    assert!(open.checks.iter().all(|c| c.id != "raceway.pull" || c.subject != way("AC1", 1)));
+    let straight = with(KESTREL, &[(at, json!([]))]);
+    assert_eq!(check(&straight, "raceway.bend_deg", &way("AC1", 1)).verdict, Verdict::Pass);
+    assert_eq!(number(&straight, "raceway.sidewall_n_per_m", &way("AC1", 1)), 0.0);
+}
+
+#[test]
+fn bends_of_all_parts_up_to_the_next_box_count_together() {
+    let report = with(KESTREL, &[]);
+    // One in the attic, one in the cavity, one in the garage, no box between.
+    assert_eq!(number(&report, "raceway.bend_deg", &way("DC1", 1)), 270.0);
+    let more = json!([{ "deg": 90 }, { "deg": 90 }]);
+    let report = with(KESTREL, &[("/plan/ways/DC1/parts/2/bends", more)]);
+    let own = check(&report, "raceway.bend_deg", &way("DC1", 1));
+    assert_eq!(own.verdict, Verdict::Pass, "360 is on the limit");
+    let many = json!([{ "deg": 90 }, { "deg": 91 }]);
+    let report = with(KESTREL, &[("/plan/ways/DC1/parts/2/bends", many)]);
+    assert_eq!(check(&report, "raceway.bend_deg", &way("DC1", 1)).verdict, Verdict::Fail);
+}
+
+#[test]
+fn one_end_is_enough_to_pull_from() {
+    // Level, 30 m and two bends near the end: hard forwards, easy backwards.
+    let bends = json!([{ "deg": 90, "radius_mm": 100, "at_m": 29.5 },
+        { "deg": 90, "radius_mm": 100, "at_m": 29.9 }]);
+    let report = with(
+        KESTREL,
+        &[
+            ("/plan/ways/AC1/parts/0/length_m", json!(30)),
+            ("/plan/ways/AC1/parts/0/rise_m", json!(0)),
+            ("/plan/ways/AC1/parts/0/bends", bends),
+        ],
+    );
+    let at = way("AC1", 1);
+    // 3.4114 N/m: 29.5 m come to 50.3 N, two bends make 242 N of it and 2,435 N/m on the wall.
+    let w = number(&report, "raceway.pull_w_n_per_m", &at);
+    let bend = (0.5 * std::f64::consts::FRAC_PI_2).exp();
+    let wanted = ((w * 29.5 * 0.5 * bend + w * 0.4 * 0.5) * bend) + w * 0.1 * 0.5;
+    assert!((number(&report, "raceway.pull_tension_n", &at) - wanted).abs() < 1e-6);
+    let report_dir = report
+        .figures
+        .iter()
+        .find(|f| f.id == "raceway.pull_direction" && f.subject == at)
+        .and_then(|f| f.value.clone());
+    assert_eq!(format!("{report_dir:?}"), "Some(Text(\"reverse\"))");
+    assert_eq!(check(&report, "raceway.pull", &at).verdict, Verdict::Pass);
+}
+
+#[test]
+fn a_rise_nobody_entered_is_open_where_it_decides() {
+    let steep = |rise: Value| {
+        with(
+            KESTREL,
+            &[
+                ("/plan/ways/AC1/parts/0/length_m", json!(320)),
+                ("/plan/ways/AC1/parts/0/bends", json!([])),
+                ("/plan/ways/AC1/parts/0/rise_m", rise),
+            ],
+        )
+    };
+    // Level 3.4114 x 320 x 0.5 = 546 N of 1,178 N; straight up or down it is 1,092 N or nothing.
+    let open = steep(Value::Null);
+    assert_eq!(check(&open, "raceway.pull", &way("AC1", 1)).verdict, Verdict::Pass);
+    let report = with(
+        KESTREL,
+        &[
+            ("/plan/ways/AC1/parts/0/length_m", json!(800)),
+            ("/plan/ways/AC1/parts/0/bends", json!([])),
+            ("/plan/ways/AC1/parts/0/rise_m", Value::Null),
+        ],
+    );
+    // 800 m level are 1,365 N; straight down they fall by themselves.
+    let own = check(&report, "raceway.pull", &way("AC1", 1));
+    assert_eq!(
+        (own.verdict, own.missing.as_slice()),
+        (Verdict::Unknown, &["way.parts.rise_m"][..])
+    );
+}
+
+#[test]
+fn a_roof_box_holds_wires_leads_and_earth() {
+    let volume = |in3: f64, clamps: Value| {
+        let size = json!({ "volume_in3": in3, "clamps": clamps });
+        let report = with(KESTREL, &[("/plan/nodes/RB/box", size)]);
+        let own = check(&report, "box.fill_in3", &node("RB"));
+        (own.verdict, own.missing.clone())
+    };
+    // Three strings: two wires down and two leads each, 8 AWG: 12 x 3.0; the earth wire is 10 AWG:
+    // 2.5. With clamps another 3.0.
+    let none = Vec::<&str>::new();
+    assert_eq!(volume(38.5, json!(false)), (Verdict::Pass, none.clone()));
+    assert_eq!(volume(38.4, json!(false)), (Verdict::Fail, none.clone()));
+    assert_eq!(volume(38.5, json!(true)), (Verdict::Fail, none.clone()));
+    assert_eq!(volume(40.0, Value::Null), (Verdict::Unknown, vec!["node.clamps"]));
+    assert_eq!(volume(41.5, Value::Null), (Verdict::Pass, none));
+    let open = with(KESTREL, &[("/plan/nodes/RB/box", Value::Null)]);
+    assert_eq!(check(&open, "box.fill_in3", &node("RB")).missing, ["node.volume_in3"]);
+}
+
+#[test]
+fn thick_wire_asks_for_a_long_box() {
+    let mut edits: Vec<(String, Value)> = ["A", "B", "C"]
+        .map(|c| (format!("/plan/circuits/{c}/legs/0/wire/awg"), json!("4")))
+        .to_vec();
+    let size = json!({ "length_mm": 152.4, "straight": true });
+    edits.push(("/plan/nodes/RB/box".to_owned(), size));
+    let edits: Vec<(&str, Value)> = edits.iter().map(|(p, v)| (p.as_str(), v.clone())).collect();
+    let report = with(KESTREL, &edits);
+    // 8 x 3/4 in = 6 in = 152.4 mm.
+    assert_eq!(number(&report, "box.length_min_in", &node("RB")), 6.0);
+    assert_eq!(check(&report, "box.length_in", &node("RB")).verdict, Verdict::Pass);
+    assert!(report.checks.iter().all(|c| c.id != "box.fill_in3"), "4 AWG has no room of its own");
+}
+
+#[test]
+fn a_box_under_modules_is_held_against_the_room_there() {
+    let free = |mm: Value| with(QUARRY, &[("/site/module_clearance_mm", mm)]);
+    // 62 mm on 12 mm.
+    assert_eq!(check(&free(json!(74)), "box.depth_mm", &node("RB")).verdict, Verdict::Pass);
+    let low = free(json!(70));
+    assert_eq!(check(&low, "box.depth_mm", &node("RB")).verdict, Verdict::Fail);
+    assert_eq!(number(&low, "box.conflict_mm", &node("RB")), 4.0);
+    let open = free(Value::Null);
+    let own = check(&open, "box.depth_mm", &node("RB"));
+    assert_eq!(own.missing, ["site.module_clearance_mm"]);
+}
+
+#[test]
+fn what_is_buried_has_earth_over_it() {
+    let deep = |mm: Value| with(SALTMARSH, &[("/plan/ways/FEED/parts/0/cover_mm", mm)]);
+    let verdict = |r: &Report| check(r, "way.cover_mm", &way("FEED", 1)).verdict;
+    // PVC: 450 mm.
+    assert_eq!(verdict(&deep(json!(450))), Verdict::Pass);
+    assert_eq!(verdict(&deep(json!(449))), Verdict::Fail);
+    assert_eq!(verdict(&deep(Value::Null)), Verdict::Unknown);
+    // 85 m in one pull are longer than one pulls with ease.
+    let report = with(SALTMARSH, &[]);
+    let own = check(&report, "raceway.pull_length_m", &way("FIELD-1", 1));
+    assert_eq!(own.verdict, Verdict::Warn);
+}
+
+#[test]
+fn measured_diameters_win_over_the_tables() {
+    let usual = with(KESTREL, &[]);
+    let edits: Vec<(String, Value)> = ["A", "B", "C"]
+        .map(|c| (format!("/plan/circuits/{c}/legs/0/wire/od_mm"), json!(5.0)))
+        .to_vec();
+    let edits: Vec<(&str, Value)> = edits.iter().map(|(p, v)| (p.as_str(), v.clone())).collect();
+    let measured = with(KESTREL, &edits);
+    let fill = |r: &Report| number(r, "raceway.fill_pct", &way("DC1", 1));
+    // Six of 5.0 mm: 6 x 0.030434 in² and the earth wire's 0.0211 in 0.533 in².
+    let one = std::f64::consts::PI / 4.0 * (5.0_f64 / 25.4).powi(2);
+    assert!((fill(&measured) - (6.0 * one + 0.0211) / 0.533 * 100.0).abs() < 1e-6);
+    assert!(fill(&measured) < fill(&usual));
+}

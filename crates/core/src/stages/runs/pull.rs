@@ -97,7 +97,7 @@ impl PullInputs {
     fn tension(&self, w: &mut Working) -> Option<(Traced<Newtons>, Vec<Pressed>)> {
         let weight =
             w.need::<NewtonsPerMetre>("w", self.w_n_per_m, "pull.w_n_per_m", "all that is pulled");
-        let mu = w.given("µ", Ratio(self.mu.unwrap_or(FRICTION)), "setting");
+        let mu = w.given("friction", Ratio(self.mu.unwrap_or(FRICTION)), "setting");
         let weight = weight?;
         let mut t = exact::<Newtons>(0.0);
         let mut pressed = Vec::new();

@@ -8,6 +8,7 @@ import { draft } from "./jobs";
 const report = {
   school: "na",
   subjects: [],
+  raceway_cuts: [],
   readings: [],
   counts: { pass: 0, warn: 0, fail: 0, unknown: 0 },
 };

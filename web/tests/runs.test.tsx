@@ -20,7 +20,8 @@ test("every way shows its parts, and what lies in it in tapes", async () => {
   await opened("runs");
   const drawn = screen.getByTestId("route-map");
   for (const node of ["RB", "INV1", "MP"]) expect(within(drawn).getByText(node)).toBeTruthy();
-  expect(within(drawn).getAllByRole("button")).toHaveLength(4);
+  // Three nodes and four parts.
+  expect(within(drawn).getAllByRole("button")).toHaveLength(7);
   const way = screen.getByRole("button", { name: /^DC1/, expanded: true });
   const sheet = way.closest("section");
   if (!sheet) throw new Error("a way has its sheet");

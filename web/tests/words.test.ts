@@ -89,11 +89,28 @@ test("what the catalogue says is put back in, by school; an unknown id stands fo
       {
         subject: ofString("A"),
         figures: [{ id: "string.voc_cold_v", value: 533 }, { id: "no.such_id" }],
-        checks: [{ id: "string.voc_cold_v", verdict: "pass", margin: 67 }],
+        checks: [
+          {
+            id: "string.voc_cold_v",
+            verdict: "pass",
+            margin: 67,
+            limit: { value: 600, title: "of the inverter" },
+          },
+        ],
+      },
+    ],
+    raceway_cuts: [
+      {
+        subject: { kind: "way", way: "w1", part: 1 },
+        also: [{ kind: "way", way: "w1", part: 2 }],
+        wires: [],
       },
     ],
   } as unknown as PackedReport;
-  const { figures, checks } = unpacked(packed);
+  const { figures, checks, raceway_cuts } = unpacked(packed);
+  // At most, where nothing else is said; a cut stands at every part it is of.
+  expect(checks[0]?.limit).toEqual({ value: 600, title: "of the inverter", at_most: true });
+  expect(raceway_cuts.map((c) => (c.subject.kind === "way" ? c.subject.part : 0))).toEqual([1, 2]);
   expect(figures.map((f) => [f.id, f.unit, f.stage, f.subject])).toEqual([
     ["string.voc_cold_v", "V", "strings", ofString("A")],
     ["no.such_id", "ratio", "site", ofString("A")],

@@ -142,6 +142,7 @@ export type Value = number | string | boolean | null | undefined;
 export type Line = Omit<S["Line"], "value"> & { value: Value };
 export type Figure = Omit<S["Figure"], "value" | "working"> & { value?: Value; working?: Line[] };
 export type PackedReport = S["PackedReport"];
+export type PackedLimit = S["PackedLimit"];
 /** Everything computed of a job, as the screens read it. */
 export type Report = Omit<PackedReport, "subjects"> & { figures: Figure[]; checks: Check[] };
 export type JobView = Omit<S["JobView"], "report"> & { report: Report };

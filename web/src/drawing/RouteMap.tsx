@@ -1,39 +1,39 @@
 /**
  * The plan through the places of the house, from the roof down: nodes in their bands, ways between
- * them, circuits in their tapes.
+ * them, circuits in their tapes. What is drawn is picked, moved from place to place, joined by new
+ * ways and taken out on it, by mouse and by keyboard.
  */
 import { clsx } from "clsx";
+import { useMemo, useRef, useState } from "react";
 import type { Job, Report, Verdict } from "../api/client";
+import type { Picked } from "../model/drop";
 import { whole } from "../model/format";
 import type { Of } from "../model/subject";
-import { lengthText } from "../model/units";
-import { NODES, placeName, racewayText } from "../text/words";
-import { tapeColour } from "../ui/Tape";
-import { Mark } from "../ui/verdict";
-
-type Route = Report["route"];
-type RouteWay = Route["ways"][number];
-type RouteNode = Route["nodes"][number];
+import { placeName, type Place } from "../text/words";
+import { NODE, SHEET, inOrder, layout, type Layout } from "./routeLayout";
+import { DrawnNode, DrawnWay, Labels } from "./routeShapes";
 
 interface Props {
   report: Report;
   school: Job["school"];
-  /** The part that is picked, as `way/part`. */
-  picked: string | null;
+  picked: Picked | null;
+  /** The ways a circuit is led over, in order, while it is led anew. */
+  leading?: readonly string[] | null;
+  /** Ways that are not looked at are drawn faint. */
+  faint?: (way: string) => boolean;
+  /** Places that nothing is in are drawn too. */
+  allPlaces: boolean;
+  canPlan: boolean;
   /** Verdict of a part of a way, counted from 1: its raceway and what lies there. */
   verdictOf: (way: string, part: number) => Verdict;
-  onPick: (way: string, part: number) => void;
+  onPick: (what: Picked) => void;
+  /** It was dragged into another place. */
+  onMove: (what: Picked, place: Place | null) => void;
+  /** A way was drawn from node to node. */
+  onConnect: (from: string, to: string) => void;
+  /** A key was pressed on a thing that is picked; true where it meant something. */
+  onKey: (key: string, what: Picked) => boolean;
 }
-
-const LEFT = 150;
-/** What the sheet is wide: a drawing up to that fills it, a longer one is scrolled. */
-const SHEET = 770;
-const NODES_WIDE = 94;
-const PARTS_WIDE = 84;
-const LANE = 70;
-const TOP = 14;
-const LINES = 6;
-const NODE = 84;
 
 /** A part of a way as one text. */
 export const partKey = (way: string, part: number): string => `${way}/${String(part)}`;
@@ -41,239 +41,290 @@ export const partKey = (way: string, part: number): string => `${way}/${String(p
 /** The same of a subject. */
 export const wayKey = (part: Of<"way">): string => partKey(part.way, part.part);
 
-export function RouteMap({ report, school, picked, verdictOf, onPick }: Props) {
+/** Its key in the drawing. */
+const keyOf = (what: Picked): string =>
+  what.kind === "part"
+    ? `part/${partKey(what.way, what.part)}`
+    : what.kind === "node"
+      ? `node/${what.node}`
+      : `circuit/${what.circuit}`;
+
+const ofKey = (key: string): Picked => {
+  const [kind, ...rest] = key.split("/");
+  return kind === "node"
+    ? { kind: "node", node: rest.join("/") }
+    : { kind: "part", way: rest[0] ?? "", part: Number(rest[1]) };
+};
+
+/** How far a press may slip and still be one. */
+const SLIP = 6;
+
+interface Drag {
+  what: Picked;
+  /** A way is drawn and not a thing moved. */
+  draws: boolean;
+  from: [number, number];
+  to: [number, number];
+}
+
+export function RouteMap(props: Props) {
+  const { report, school, picked, allPlaces, canPlan } = props;
   const { route } = report;
-  const tops = route.bands.map((_, i) =>
-    route.bands.slice(0, i).reduce((sum, b) => sum + b.lanes * LANE + TOP, 0),
-  );
-  const height = Math.max(
-    60,
-    route.bands.reduce((sum, b) => sum + b.lanes * LANE + TOP, 0),
-  );
-  // A column with nodes in it is as wide as a node; the others share the rest.
-  const withNodes = new Set(route.nodes.map((n) => n.column));
-  const others = route.columns - withNodes.size;
-  const rest = (SHEET - LEFT - withNodes.size * NODES_WIDE) / Math.max(1, others);
-  const wide = (column: number) =>
-    withNodes.has(column) ? NODES_WIDE : Math.max(PARTS_WIDE, rest);
-  const lefts = [LEFT];
-  for (let c = 0; c < route.columns; c++) lefts.push((lefts[c] ?? LEFT) + wide(c));
-  const x = (column: number) => lefts[column] ?? LEFT;
-  const width = Math.max(SHEET, x(route.columns));
-  const y = (band: number, lane: number) => (tops[band] ?? 0) + TOP / 2 + lane * LANE + LANE / 2;
-  const at = new Map(route.nodes.map((n) => [n.node, { x: x(n.column), y: y(n.band, n.lane) }]));
+  const svg = useRef<SVGSVGElement>(null);
+  const [drag, setDrag] = useState<Drag | null>(null);
+  const pressed = useRef<Drag | null>(null);
+  const dragged = useRef(false);
+  const caught = useRef(false);
+  const at = useMemo(() => layout(route, allPlaces), [route, allPlaces]);
+  const order = useMemo(() => inOrder(route), [route]);
+  const pickedKey = picked === null ? null : keyOf(picked);
+  // One stop for the Tab key; arrows go on from there.
+  const stop = pickedKey !== null && order.includes(pickedKey) ? pickedKey : order[0];
+
+  const point = (e: React.PointerEvent): [number, number] => {
+    const matrix = svg.current?.getScreenCTM()?.inverse();
+    if (!matrix) return [0, 0];
+    const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(matrix);
+    return [p.x, p.y];
+  };
+  const nodeAt = ([x, y]: [number, number]) =>
+    route.nodes.find(
+      (n) =>
+        Math.abs(x - at.x(n.column) - 4 - NODE / 2) <= NODE / 2 &&
+        Math.abs(y - at.y(n.band, n.lane)) <= 20,
+    )?.node;
+  const press = (e: React.PointerEvent, what: Picked, draws = false) => {
+    if (!canPlan || e.button !== 0) return;
+    e.stopPropagation();
+    const from = point(e);
+    pressed.current = { what, draws, from, to: from };
+    dragged.current = false;
+    caught.current = false;
+    svg.current?.setPointerCapture(e.pointerId);
+  };
+  /** A press that the drawing did not catch: of who may only look, or of a program. */
+  const click = (what: Picked) => {
+    if (caught.current) caught.current = false;
+    else props.onPick(what);
+  };
+  const move = (e: React.PointerEvent) => {
+    const own = pressed.current;
+    if (!own) return;
+    const to = point(e);
+    const far = Math.hypot(to[0] - own.from[0], to[1] - own.from[1]);
+    if (!dragged.current && far < SLIP) return;
+    dragged.current = true;
+    setDrag({ ...own, to });
+  };
+  const release = (e: React.PointerEvent) => {
+    const own = pressed.current;
+    pressed.current = null;
+    setDrag(null);
+    if (!own) return;
+    if (!dragged.current) {
+      // The press was caught by the drawing: it picks what it began on.
+      if (!own.draws) props.onPick(own.what);
+      caught.current = true;
+      return;
+    }
+    const to = point(e);
+    if (own.draws) {
+      const end = nodeAt(to);
+      if (end !== undefined && own.what.kind === "node" && end !== own.what.node)
+        props.onConnect(own.what.node, end);
+      return;
+    }
+    const place = at.placeAt(to[1]);
+    if (place !== undefined && place !== at.placeAt(own.from[1])) props.onMove(own.what, place);
+  };
+  const focus = (key: string | undefined) => {
+    if (key === undefined) return;
+    const found = svg.current?.querySelector<SVGElement>(`[data-thing="${CSS.escape(key)}"]`);
+    found?.focus();
+    found?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  };
+  const onKeyDown = (e: React.KeyboardEvent) => {
+    const key = (e.target as Element).getAttribute("data-thing");
+    if (key === null) return;
+    const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[e.key];
+    if (step !== undefined && !e.shiftKey) focus(order[order.indexOf(key) + step]);
+    else if (e.key === "Home") focus(order[0]);
+    else if (e.key === "End") focus(order.at(-1));
+    else if (e.key === "Enter" || e.key === " ") props.onPick(ofKey(key));
+    else if (!props.onKey(e.shiftKey ? `Shift ${e.key}` : e.key, ofKey(key))) return;
+    e.preventDefault();
+    e.stopPropagation();
+  };
   return (
     <svg
-      viewBox={`0 0 ${String(width)} ${String(height)}`}
-      className={clsx("block", width <= SHEET ? "w-full" : "")}
-      style={width > SHEET ? { width: `${String(width)}px` } : undefined}
+      ref={svg}
+      viewBox={`0 0 ${String(at.width)} ${String(at.height)}`}
+      className={clsx("block", at.width <= SHEET ? "w-full" : "", drag && "cursor-grabbing")}
+      style={{
+        ...(at.width > SHEET ? { width: `${String(at.width)}px` } : {}),
+        // A finger that drags a thing does not scroll the page.
+        touchAction: canPlan ? "pan-x pan-y" : undefined,
+      }}
       data-testid="route-map"
+      onPointerMove={move}
+      onPointerUp={release}
+      onPointerCancel={() => {
+        pressed.current = null;
+        setDrag(null);
+      }}
+      onKeyDown={onKeyDown}
     >
-      {route.bands.map((band, i) => (
-        <g key={band.place ?? "open"}>
-          <rect
-            x="0"
-            y={tops[i]}
-            width={width}
-            height={band.lanes * LANE + TOP - 1}
-            fill={i % 2 === 0 ? "var(--paper)" : "var(--tracking)"}
-          />
-          <text x="12" y={(tops[i] ?? 0) + 26} fontSize="13" fontWeight="700" fill="var(--ink)">
-            {placeName(band.place, school)}
-          </text>
-          <text x="12" y={(tops[i] ?? 0) + 44} fontSize="12" fill="var(--ink-2)">
-            {band.ambient_c == null ? "air open" : whole(band.ambient_c, "degC")}
-          </text>
-        </g>
-      ))}
-      {route.ways.map((way) => (
-        <DrawnWay
-          key={way.way}
-          way={way}
-          report={report}
-          picked={picked}
-          verdictOf={verdictOf}
-          onPick={onPick}
-          from={at.get(way.from)}
-          to={at.get(way.to)}
-          x={x}
-          y={y}
-        />
-      ))}
-      {route.ways.map((way) => (
-        <Labels key={way.way} way={way} x={x} y={y} />
-      ))}
-      {route.nodes.map((node) => (
-        <DrawnNode key={node.node} node={node} x={x(node.column)} y={y(node.band, node.lane)} />
-      ))}
-      {route.ways.length === 0 && (
-        <text x={width / 2} y="36" textAnchor="middle" fontSize="13.5" fill="var(--ink-2)">
-          No way yet.
-        </text>
-      )}
+      <Still {...props} at={at} stop={stop} pickedKey={pickedKey} press={press} click={click} />
+      {drag && <Dragged drag={drag} at={at} school={school} over={nodeAt(drag.to)} />}
     </svg>
   );
 }
 
-function DrawnNode({ node, x, y }: { node: RouteNode; x: number; y: number }) {
-  return (
-    <g>
-      <title>{`${node.node}: ${NODES[node.kind]}`}</title>
-      <rect
-        x={x + 4}
-        y={y - 16}
-        width={NODE}
-        height="32"
-        rx="4"
-        fill="#17232E"
-        stroke="var(--line)"
-      />
-      <text
-        x={x + 4 + NODE / 2}
-        y={y - 2}
-        textAnchor="middle"
-        fontSize="11.5"
-        fontWeight="700"
-        fill="#F4F3EF"
-      >
-        {short(node.node, 12)}
-      </text>
-      <text x={x + 4 + NODE / 2} y={y + 11} textAnchor="middle" fontSize="10" fill="#C9CDD1">
-        {NODES[node.kind]}
-      </text>
-    </g>
+interface StillProps extends Props {
+  at: Layout;
+  stop: string | undefined;
+  pickedKey: string | null;
+  press: (e: React.PointerEvent, what: Picked, draws?: boolean) => void;
+  click: (what: Picked) => void;
+}
+
+/** Everything but what is being dragged. */
+function Still(props: StillProps) {
+  const { report, school, at, stop, pickedKey, press, click, leading, faint, canPlan } = props;
+  const { route } = report;
+  const nodes = new Map(
+    route.nodes.map((n) => [n.node, { x: at.x(n.column), y: at.y(n.band, n.lane) }]),
   );
-}
-
-const short = (text: string, most: number): string =>
-  text.length > most ? `${text.slice(0, most - 1)}…` : text;
-
-interface Point {
-  x: number;
-  y: number;
-}
-
-interface WayProps extends Omit<Props, "school"> {
-  way: RouteWay;
-  from: Point | undefined;
-  to: Point | undefined;
-  x: (column: number) => number;
-  y: (band: number, lane: number) => number;
-}
-
-/** Between the lines of a way; many of them draw together. */
-const gap = (lines: number): number => (lines > 3 ? 3 : 4);
-const half = (lines: number): number => (lines * gap(lines)) / 2;
-
-const labelOf = (part: RouteWay["parts"][number]): [string, string] => [
-  part.raceway ? racewayText(part.raceway) : "open",
-  part.length_m == null ? "length open" : lengthText(part.length_m),
-];
-
-/** What is written on a way: above all lines, and clear of those behind it. */
-function Labels({ way, x, y }: Pick<WayProps, "way" | "x" | "y">) {
-  const lines = Math.min(LINES, Math.max(1, way.circuits.length));
-  return (
-    <g pointerEvents="none">
-      {way.parts.flatMap((part, k) =>
-        labelOf(part).map((line, row) => (
-          <text
-            key={`${String(k)}/${String(row)}`}
-            x={(x(part.from) + x(part.to)) / 2}
-            y={y(part.band, part.lane) - 8 - half(lines) - (1 - row) * 12}
-            textAnchor="middle"
-            fontSize="11"
-            fill="var(--ink)"
-            stroke={part.band % 2 === 0 ? "var(--paper)" : "var(--tracking)"}
-            strokeWidth="3"
-            paintOrder="stroke"
-            className="font-mono"
-          >
-            {k === 0 && row === 0 && <tspan fontWeight="700">{`${short(way.way, 6)} `}</tspan>}
-            {line}
-          </text>
-        )),
-      )}
-    </g>
-  );
-}
-
-function DrawnWay({ way, report, picked, verdictOf, onPick, from, to, x, y }: WayProps) {
-  const colours = way.circuits
-    .slice(0, LINES)
-    .map((c) => (c.string ? tapeColour(report.tapes, c.string) : "var(--ink)"));
-  const lines = colours.length > 0 ? colours : ["var(--ink-3)"];
-  return (
-    <g>
-      {way.parts.map((part, k) => {
-        const number = k + 1;
-        const key = partKey(way.way, number);
-        const [x1, x2] = [x(part.from), x(part.to)];
-        const level = y(part.band, part.lane);
-        const next = way.parts[k + 1];
-        const verdict = verdictOf(way.way, number);
-        const label = labelOf(part);
-        return (
-          <g
-            key={key}
-            role="button"
-            tabIndex={0}
-            aria-label={`${way.way} part ${String(number)}, ${label.join(", ")}`}
-            className="cursor-pointer"
-            onClick={() => {
-              onPick(way.way, number);
-            }}
-            onKeyDown={(e) => {
-              if (e.key === "Enter" || e.key === " ") onPick(way.way, number);
-            }}
-          >
+  return useMemo(
+    () => (
+      <>
+        {at.strips.map((strip, i) => (
+          <g key={strip.place ?? "open"}>
             <rect
-              x={x1}
-              y={level - LANE / 2 + 1}
-              width={x2 - x1}
-              height={LANE - 2}
-              fill={picked === key ? "var(--copper-soft)" : "transparent"}
+              x="0"
+              y={strip.top}
+              width={at.width}
+              height={strip.height - 1}
+              fill={i % 2 === 0 ? "var(--paper)" : "var(--tracking)"}
             />
-            <rect
-              x={x1 + 2}
-              y={level - 4 - half(lines.length)}
-              width={x2 - x1 - 4}
-              height={8 + 2 * half(lines.length)}
-              rx="3"
-              fill="var(--sheet)"
-              stroke="var(--line)"
-            />
-            {lines.map((colour, line) => {
-              const aside = (line - (lines.length - 1) / 2) * gap(lines.length);
-              const begin =
-                k === 0 && from
-                  ? `M${String(from.x + NODE)} ${String(from.y + aside)}H${String(
-                      x1 - 8 + aside,
-                    )}V${String(level + aside)}H${String(x2)}`
-                  : `M${String(x1 - 2)} ${String(level + aside)}H${String(x2)}`;
-              const down = next
-                ? `H${String(x2 - 2 + aside)}V${String(y(next.band, next.lane) + aside)}`
-                : to
-                  ? `H${String(to.x - 2 + aside)}V${String(to.y + aside)}H${String(to.x + 6)}`
-                  : "";
-              return (
-                <path
-                  key={line}
-                  d={`${begin}${down}`}
-                  fill="none"
-                  stroke={colour}
-                  strokeWidth={lines.length > 3 ? 2 : 2.5}
-                />
-              );
-            })}
-            {(verdict === "fail" || verdict === "warn") && (
-              <g transform={`translate(${String((x1 + x2) / 2 - 9)} ${String(level + 8)})`}>
-                <Mark verdict={verdict} />
-              </g>
+            <text
+              x="12"
+              y={strip.top + (strip.band === null ? 16 : 26)}
+              fontSize={strip.band === null ? "11" : "13"}
+              fontWeight={strip.band === null ? "400" : "700"}
+              fill={strip.band === null ? "var(--ink-2)" : "var(--ink)"}
+            >
+              {placeName(strip.place, school)}
+            </text>
+            {strip.band !== null && (
+              <text x="12" y={strip.top + 44} fontSize="12" fill="var(--ink-2)">
+                {strip.ambient_c === null ? "air open" : whole(strip.ambient_c, "degC")}
+              </text>
             )}
           </g>
-        );
-      })}
+        ))}
+        {route.ways.map((way) => (
+          <DrawnWay
+            key={way.way}
+            way={way}
+            report={report}
+            pickedKey={pickedKey}
+            stop={stop}
+            led={leading ? leading.indexOf(way.way) + 1 : 0}
+            faint={faint?.(way.way) ?? false}
+            verdictOf={props.verdictOf}
+            press={press}
+            click={click}
+            from={nodes.get(way.from)}
+            to={nodes.get(way.to)}
+            x={at.x}
+            y={at.y}
+          />
+        ))}
+        {route.ways.map((way) => (
+          <Labels
+            key={way.way}
+            way={way}
+            x={at.x}
+            y={at.y}
+            strips={at.strips}
+            faint={faint?.(way.way) ?? false}
+          />
+        ))}
+        {route.nodes.map((node) => (
+          <DrawnNode
+            key={node.node}
+            node={node}
+            x={at.x(node.column)}
+            y={at.y(node.band, node.lane)}
+            picked={pickedKey === `node/${node.node}`}
+            stop={stop === `node/${node.node}`}
+            draws={canPlan}
+            press={press}
+            click={click}
+          />
+        ))}
+        {route.ways.length === 0 && (
+          <text x={at.width / 2} y="36" textAnchor="middle" fontSize="13.5" fill="var(--ink-2)">
+            No way yet.
+          </text>
+        )}
+      </>
+    ),
+    // What is pressed and asked goes through references that do not matter to what is drawn.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [report, school, at, stop, pickedKey, leading, faint, canPlan],
+  );
+}
+
+/** What is dragged, and where it would go. */
+function Dragged({
+  drag,
+  at,
+  school,
+  over,
+}: {
+  drag: Drag;
+  at: Layout;
+  school: Job["school"];
+  over: string | undefined;
+}) {
+  const [x, y] = drag.to;
+  if (drag.draws)
+    return (
+      <g pointerEvents="none">
+        <line
+          x1={drag.from[0]}
+          y1={drag.from[1]}
+          x2={x}
+          y2={y}
+          stroke="var(--copper)"
+          strokeWidth="2.5"
+          strokeDasharray={over === undefined ? "5 4" : undefined}
+        />
+        <text x={x + 8} y={y - 8} fontSize="12" fontWeight="700" fill="var(--copper)">
+          {over === undefined ? "to a box, inverter or panel" : `to ${over}`}
+        </text>
+      </g>
+    );
+  const strip = at.strips.find((s) => y >= s.top && y < s.top + s.height);
+  return (
+    <g pointerEvents="none">
+      {strip && (
+        <rect
+          x="1"
+          y={strip.top + 1}
+          width={at.width - 2}
+          height={strip.height - 3}
+          fill="none"
+          stroke="var(--copper)"
+          strokeWidth="2"
+        />
+      )}
+      <text x={x + 10} y={y - 8} fontSize="12" fontWeight="700" fill="var(--copper)">
+        {strip ? placeName(strip.place, school) : "nowhere"}
+      </text>
+      <circle cx={x} cy={y} r="5" fill="var(--copper)" />
     </g>
   );
 }

@@ -9,6 +9,7 @@ import type {
   Counts,
   Figure,
   Job,
+  PackedLimit,
   PackedReport,
   Report,
   Subject,
@@ -25,6 +26,12 @@ function saidBy(
     ? { title: card.title, stage: card.stage, source: card[school], unit: card.unit }
     : { title: id, stage: "site", source: "", unit: "ratio" };
 }
+
+const bound = ({ value, title, at_least = false }: PackedLimit): NonNullable<Check["limit"]> => ({
+  value,
+  title,
+  at_most: !at_least,
+});
 
 /** Figures and checks of subjects, with what the catalogue says put back in. */
 export function spread(
@@ -51,8 +58,9 @@ export function spread(
       const figure = c.figure ?? c.id;
       const measured = c.limit != null || c.margin != null;
       const unit = c.unit ?? (measured ? said(figure).unit : "ratio");
-      const limit = c.limit ? { ...c.limit, at_most: c.limit.at_least !== true } : c.limit;
-      checks.push({ ...c, ...said(c.id), limit, unit, figure, subject });
+      const { limit: held, ...rest } = c;
+      const limit = held ? { limit: bound(held) } : {};
+      checks.push({ ...rest, ...said(c.id), ...limit, unit, figure, subject });
     }
   }
   return { figures, checks };

@@ -71,6 +71,55 @@ async fn took(page: &Page, begin: &str, seen: &[&str]) -> WebDriverResult<Vec<f6
     found.convert()
 }
 
+/// An edit on the drop drawing until its verdicts are drawn, and how fast a part is dragged.
+async fn dropped(page: &Page, job: &str, way: &str) -> WebDriverResult<()> {
+    page.open("/").await?;
+    page.job(job, "Runs").await?;
+    page.marked("route-map").await?;
+    let part = format!("document.querySelector(\"[data-thing='part/{way}/1']\")");
+    page.see(By::Css(format!("[data-thing='part/{way}/1']"))).await?;
+    tokio::time::sleep(std::time::Duration::from_secs(1)).await;
+    let mut edits = Vec::new();
+    for round in 0..2 * ROUNDS {
+        // Down and up again: each saves, is judged and drawn anew.
+        let key = if round % 2 == 0 { "ArrowDown" } else { "ArrowUp" };
+        let begin = format!(
+            "window.was = {part}.ownerSVGElement.innerHTML;
+             {part}.dispatchEvent(new KeyboardEvent('keydown',
+                 {{ key: '{key}', shiftKey: true, bubbles: true }}))"
+        );
+        let seen = format!("{part}?.ownerSVGElement.innerHTML !== window.was");
+        edits.push(took(page, &begin, &[&seen]).await?[0]);
+        tokio::time::sleep(std::time::Duration::from_millis(300)).await;
+    }
+    println!("{job}: an edit on the drawing {:.0} ms to its verdicts", median(edits));
+    let script = format!(
+        "const done = arguments[arguments.length - 1];
+         const part = {part}; const svg = part.ownerSVGElement;
+         const r = part.firstElementChild.getBoundingClientRect();
+         svg.setPointerCapture = () => {{}};
+         const send = (to, kind, y) => to.dispatchEvent(new PointerEvent(kind, {{ bubbles: true,
+             button: 0, pointerId: 1, clientX: r.x + r.width / 2, clientY: r.y + 30 + y }}));
+         send(part, 'pointerdown', 0);
+         const frames = []; let last = performance.now(); let n = 0;
+         const step = (now) => {{
+             frames.push(now - last); last = now; n += 1;
+             if (n > 120) {{ send(svg, 'pointermove', 0); send(svg, 'pointerup', 0); done(frames); }}
+             else {{ send(svg, 'pointermove', 20 + (n * 3) % 60); requestAnimationFrame(step); }}
+         }};
+         requestAnimationFrame(step);"
+    );
+    let frames: Vec<f64> = page.browser.execute_async(script, Vec::new()).await?.convert()?;
+    let mut sorted = frames.clone();
+    sorted.sort_by(f64::total_cmp);
+    println!(
+        "{job}: a part dragged, {:.1} ms a frame median, {:.1} ms at 95 %",
+        median(frames),
+        sorted[sorted.len() * 95 / 100]
+    );
+    Ok(())
+}
+
 fn median(mut all: Vec<f64>) -> f64 {
     all.sort_by(f64::total_cmp);
     all[all.len() / 2]
@@ -103,5 +152,7 @@ async fn main() -> WebDriverResult<()> {
         whole.push(found[1]);
     }
     println!("strings: first rows {:.0} ms, all {:.0} ms", median(opened), median(whole));
+    dropped(&page, "120 strings", "DC7").await?;
+    dropped(&page, "Kestrel Lane workshop", "DC1").await?;
     page.browser.quit().await
 }

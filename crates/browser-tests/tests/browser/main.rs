@@ -2,6 +2,7 @@
 
 mod access;
 mod counted;
+mod drop;
 mod faults;
 mod field;
 mod guests;

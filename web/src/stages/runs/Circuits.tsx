@@ -16,7 +16,8 @@ import { checkKey, worst } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { CheckList } from "../../shell/CheckList";
 import { CABLES, CIRCUITS } from "../../text/words";
-import { inputLook } from "../../ui/field";
+import { inputLook, problemAt } from "../../ui/field";
+import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
 import { TakeOut } from "../../ui/TakeOut";
@@ -31,9 +32,29 @@ interface Props {
   command: (command: Command) => void;
 }
 
+/** Circuits up to which all of them stand open. */
+const FEW = 12;
+
+const NONE: Check[] = [];
+
+/** What a circuit is wired with, in a word. */
+const wiresOf = (legs: Leg[]): string => {
+  const sizes = legs.map((l) => {
+    const wire = l.wire as Wire | undefined;
+    if (wire?.awg != null) return `${wire.awg} AWG`;
+    return wire?.mm2 == null ? "wire open" : `${String(wire.mm2)} mm²`;
+  });
+  return sizes.length === 0 ? "no way yet" : [...new Set(sizes)].join(", ");
+};
+
 export function Circuits({ checks, command }: Props) {
   const { draft, canPlan } = useBench();
+  const own = new Map<string, Check[]>();
+  for (const c of checks)
+    if (c.subject.kind === "circuit")
+      own.set(c.subject.circuit, [...(own.get(c.subject.circuit) ?? []), c]);
   const circuits = circuitsOf(draft.job);
+  const few = circuits.length <= FEW;
   return (
     <Sheet title="Circuits" aside="a leg is one unspliced length" className="mb-3">
       {canPlan && <PickWires />}
@@ -42,7 +63,8 @@ export function Circuits({ checks, command }: Props) {
           key={key}
           name={key}
           circuit={circuit}
-          checks={checks.filter((c) => c.subject.kind === "circuit" && c.subject.circuit === key)}
+          few={few}
+          checks={own.get(key) ?? NONE}
           command={command}
         />
       ))}
@@ -54,12 +76,15 @@ export function Circuits({ checks, command }: Props) {
 interface OneProps extends Props {
   name: string;
   circuit: Circuit;
+  /** There are few: all of them stand open. */
+  few: boolean;
 }
 
-function OneCircuit({ name, circuit, checks, command }: OneProps) {
+function OneCircuit({ name, circuit, few, checks, command }: OneProps) {
   const { view, draft, editor, canPlan, choices, pick } = useBench();
   const [open, setOpen] = useState(false);
   const [more, setMore] = useState(false);
+  const [asked, setAsked] = useState(false);
   const plan = planOf(draft.job);
   const dc = isDc(circuit);
   const power = circuit.kind !== "bond" && circuit.kind !== "control";
@@ -90,6 +115,19 @@ function OneCircuit({ name, circuit, checks, command }: OneProps) {
           <Badge verdict={worst(checks)} />
         </button>
         <span className="grow" />
+        {!few && (
+          <button
+            type="button"
+            aria-expanded={asked}
+            aria-label={`Wire and ways of ${name}`}
+            className="text-sm text-copper underline"
+            onClick={() => {
+              setAsked(!asked);
+            }}
+          >
+            {asked ? "Close" : wiresOf(legs)}
+          </button>
+        )}
         {canPlan && (
           <TakeOut
             what={`circuit ${name}`}
@@ -99,60 +137,71 @@ function OneCircuit({ name, circuit, checks, command }: OneProps) {
           />
         )}
       </div>
-      {legs.map((leg, k) => (
-        <LegRow key={k} name={name} leg={leg} k={k} several={legs.length > 1} command={command} />
-      ))}
-      {(legs.length === 0 || more) && (
-        <Via
-          name={name}
-          leg={legs.length}
-          via={[]}
-          label={legs.length === 0 ? name : `${name}, leg ${String(legs.length + 1)}`}
-          command={(what) => {
-            setMore(false);
-            command(what);
-          }}
-        />
+      {(few || asked) && (
+        <>
+          {legs.map((leg, k) => (
+            <LegRow
+              key={k}
+              name={name}
+              leg={leg}
+              k={k}
+              several={legs.length > 1}
+              command={command}
+            />
+          ))}
+          {(legs.length === 0 || more) && (
+            <Via
+              name={name}
+              leg={legs.length}
+              via={[]}
+              label={legs.length === 0 ? name : `${name}, leg ${String(legs.length + 1)}`}
+              command={(what) => {
+                setMore(false);
+                command(what);
+              }}
+            />
+          )}
+          <div className="mt-1 flex flex-wrap items-end gap-3">
+            <Ends name={name} circuit={circuit} />
+            {power && circuit.kind !== "micro_branch" && !atDevice && (
+              <Pick
+                label={dc ? `Fuse of ${name}` : `Breaker of ${name}`}
+                value={String(circuit.ocpd_a ?? "")}
+                options={[
+                  ["", dc ? "none" : "next standard size"],
+                  ...choices.breakers_a.map((a) => [String(a), `${String(a)} A`] as const),
+                ]}
+                disabled={!canPlan}
+                onChange={(v) => {
+                  const ocpd_a = v ? Number(v) : null;
+                  editor.editJob((j) => changeCircuit(j, name, { ocpd_a }));
+                }}
+              />
+            )}
+            {power && !dc && (
+              <Tick
+                label={`A neutral runs along ${name}`}
+                checked={circuit.neutral ?? false}
+                disabled={!canPlan}
+                onChange={(neutral) => {
+                  editor.editJob((j) => changeCircuit(j, name, { neutral }));
+                }}
+              />
+            )}
+            {canPlan && legs.length > 0 && !more && (
+              <button
+                type="button"
+                className="pb-2 text-sm text-copper underline"
+                onClick={() => {
+                  setMore(true);
+                }}
+              >
+                {`Another leg of ${name}`}
+              </button>
+            )}
+          </div>
+        </>
       )}
-      <div className="mt-1 flex flex-wrap items-end gap-3">
-        <Ends name={name} circuit={circuit} />
-        {power && circuit.kind !== "micro_branch" && !atDevice && (
-          <Pick
-            label={dc ? `Fuse of ${name}` : `Breaker of ${name}`}
-            value={String(circuit.ocpd_a ?? "")}
-            options={[
-              ["", dc ? "none" : "next standard size"],
-              ...choices.breakers_a.map((a) => [String(a), `${String(a)} A`] as const),
-            ]}
-            disabled={!canPlan}
-            onChange={(v) => {
-              const ocpd_a = v ? Number(v) : null;
-              editor.editJob((j) => changeCircuit(j, name, { ocpd_a }));
-            }}
-          />
-        )}
-        {power && !dc && (
-          <Tick
-            label={`A neutral runs along ${name}`}
-            checked={circuit.neutral ?? false}
-            disabled={!canPlan}
-            onChange={(neutral) => {
-              editor.editJob((j) => changeCircuit(j, name, { neutral }));
-            }}
-          />
-        )}
-        {canPlan && legs.length > 0 && !more && (
-          <button
-            type="button"
-            className="pb-2 text-sm text-copper underline"
-            onClick={() => {
-              setMore(true);
-            }}
-          >
-            {`Another leg of ${name}`}
-          </button>
-        )}
-      </div>
       {open && (
         <CheckList
           report={view.report}
@@ -175,14 +224,14 @@ interface LegProps {
 }
 
 function LegRow({ name, leg, k, several, command }: LegProps) {
-  const { draft, editor, canPlan, choices } = useBench();
+  const { draft, editor, canPlan, choices, problems } = useBench();
   const wire = leg.wire as Wire | undefined;
   const label = several ? `${name}, leg ${String(k + 1)}` : name;
   const set = (what: Partial<Wire>) => {
     editor.editJob((j) => changeWire(j, name, k, what));
   };
   return (
-    <div className="grid grid-cols-[1fr_1fr_1.5fr] items-end gap-3 max-md:grid-cols-1">
+    <div className="grid grid-cols-[1fr_1fr_1fr_1.5fr] items-end gap-3 max-md:grid-cols-1">
       {draft.job.school === "na" ? (
         <>
           <Pick
@@ -229,6 +278,17 @@ function LegRow({ name, leg, k, several, command }: LegProps) {
           />
         </>
       )}
+      <NumberField
+        label={`Measured diameter of ${label}`}
+        kept="mm"
+        as={draft.job.school === "na" ? "in" : undefined}
+        value={wire?.od_mm}
+        readOnly={!canPlan}
+        problem={problemAt(problems, `/job/plan/circuits/${name}/legs/${String(k)}/wire/od_mm`)}
+        onChange={(od_mm) => {
+          set({ od_mm });
+        }}
+      />
       <Via name={name} leg={k} via={viaOf(leg)} label={label} command={command} />
     </div>
   );

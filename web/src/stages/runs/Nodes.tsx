@@ -12,6 +12,7 @@ import { Sheet } from "../../ui/Sheet";
 import { TakeOut } from "../../ui/TakeOut";
 import { TextField } from "../../ui/TextField";
 import { Badge, WORDS } from "../../ui/verdict";
+import { BoxForm } from "./BoxForm";
 import { Devices } from "./Devices";
 
 const KINDS = Object.entries(NODES);
@@ -43,6 +44,7 @@ export function Nodes({ checks, command }: Props) {
                     <td className="min-w-32">
                       <Pick
                         compact
+                        lean
                         label={`Kind of ${key}`}
                         value={node.kind}
                         options={KINDS}
@@ -55,6 +57,7 @@ export function Nodes({ checks, command }: Props) {
                     <td className="min-w-40">
                       <Pick
                         compact
+                        lean
                         label={`Place of ${key}`}
                         value={node.place ?? ""}
                         options={[
@@ -121,6 +124,9 @@ export function Nodes({ checks, command }: Props) {
                   {open === key && (
                     <tr className="border-b border-line">
                       <td colSpan={5}>
+                        <div className="bg-paper px-2 pt-2">
+                          <BoxForm node={key} />
+                        </div>
                         <Devices node={key} command={command} />
                       </td>
                     </tr>

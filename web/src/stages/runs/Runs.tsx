@@ -3,13 +3,14 @@
  * every panel on the way is fed with.
  */
 import { useState } from "react";
-import { refusal, type Check, type Command } from "../../api/client";
+import { refusal, type Check, type Circuit, type Command, type Job } from "../../api/client";
 import { api } from "../../api/client";
 import { RacewayCut } from "../../drawing/RacewayCut";
 import { partKey, RouteMap, wayKey } from "../../drawing/RouteMap";
 import { amount, many } from "../../model/format";
-import { circuitsOf, planOf, planned } from "../../model/plan";
-import { checkKey, worst } from "../../model/report";
+import type { Picked } from "../../model/drop";
+import { circuitsOf, legsOf, planOf, planned, viaOf } from "../../model/plan";
+import { checkKey, checksOf, worst } from "../../model/report";
 import { lengthText } from "../../model/units";
 import { useBench } from "../../shell/bench";
 import { CheckList } from "../../shell/CheckList";
@@ -17,21 +18,31 @@ import { StageFrame, usePicked } from "../../shell/StageFrame";
 import { racewayText } from "../../text/words";
 import { Button } from "../../ui/Button";
 import { Sheet } from "../../ui/Sheet";
+import { Tick } from "../../ui/Tick";
+import { useNarrow } from "../../ui/useNarrow";
+import { CircuitChips } from "./CircuitChips";
 import { Circuits } from "./Circuits";
 import { Nodes } from "./Nodes";
 import { PanelForm } from "./PanelForm";
+import { PickedBar, SetIn } from "./PickedBar";
+import { RouteList } from "./RouteList";
 import { SettingsForm } from "./SettingsForm";
+import { useDrop } from "./useDrop";
 import { WayForm } from "./WayForm";
 
 /** What is no circuit, way or node: checks of these stand at the end. */
 const FURTHER = ["site", "panel", "string", "branch", "inverter"];
+
+const NOTHING = { legs: [] } as unknown as Circuit;
 
 /** Ways up to which all of them stand open. */
 const FEW = 4;
 
 export function Runs() {
   const { view, draft, editor, canPlan, pick } = useBench();
-  const [at, setAt] = useState<string | null>(null);
+  const [at, setAt] = useState<Picked | null>(null);
+  const [allPlaces, setAllPlaces] = useState(false);
+  const narrow = useNarrow();
   const [said, setSaid] = useState<string | null>(null);
   const { report } = view;
   const { job } = draft;
@@ -40,19 +51,30 @@ export function Runs() {
   const picked = usePicked("runs");
   const own = report.checks.filter((c) => c.stage === "runs");
   const ofPart = (way: string, part: number): Check[] =>
-    own.filter((c) => c.subject.kind === "way" && wayKey(c.subject) === partKey(way, part));
-  // What is picked on the drawing, or the way whose slip is open.
-  const part = picked?.subject.kind === "way" ? wayKey(picked.subject) : at;
+    checksOf(report, { kind: "way", way, part }).filter((c) => c.stage === "runs");
+  const ofWay = new Map<string, Check[]>();
+  for (const c of own)
+    if (c.subject.kind === "way")
+      ofWay.set(c.subject.way, [...(ofWay.get(c.subject.way) ?? []), c]);
+  // What is picked on the drawing, or the way or box whose slip is open.
+  const subject = picked?.subject;
+  const thing: Picked | null =
+    subject?.kind === "way"
+      ? { kind: "part", way: subject.way, part: subject.part }
+      : subject?.kind === "node"
+        ? { kind: "node", node: subject.node }
+        : at;
+  const part = thing?.kind === "part" ? partKey(thing.way, thing.part) : null;
   const cut = report.raceway_cuts.find(
     (c) => c.subject.kind === "way" && wayKey(c.subject) === part,
   );
-  const command = (what: Command, from = job) => {
-    api.command(from, what).then(
+  const command = (what: Command, first: (job: Job) => Job = (j) => j) => {
+    const from = editor.get().draft.job;
+    api.command(first(from), what).then(
       (done) => {
         // What was entered while the answer was on its way stays: the command is given anew.
-        const now = editor.get().draft.job;
-        if (now !== from) {
-          command(what, now);
+        if (editor.get().draft.job !== from) {
+          command(what, first);
           return;
         }
         editor.editJob(() => done.job);
@@ -63,6 +85,41 @@ export function Runs() {
         setSaid(errors[0] ? `${errors[0].message}: ${errors[0].hint}` : message);
       },
     );
+  };
+  const ofThing = (what: Picked): Check[] =>
+    what.kind === "part"
+      ? ofPart(what.way, what.part)
+      : own.filter((c) =>
+          what.kind === "node"
+            ? c.subject.kind === "node" && c.subject.node === what.node
+            : c.subject.kind === "circuit" && c.subject.circuit === what.circuit,
+        );
+  const show = (what: Picked | null) => {
+    setAt(what);
+    const checks = what ? ofThing(what) : [];
+    const first = checks.find((c) => c.verdict === worst(checks));
+    pick(first ? checkKey(first) : null);
+  };
+  const edits = useDrop(command, show);
+  const press = (what: Picked) => {
+    if (edits.leading && what.kind === "part") edits.over(what.way);
+    else show(what);
+  };
+  const led = edits.leading?.via ?? null;
+  const circuit = edits.leading?.circuit ?? (thing?.kind === "circuit" ? thing.circuit : null);
+  const ownWays = new Set(
+    circuit === null ? [] : legsOf(plan.circuits[circuit] ?? NOTHING).flatMap(viaOf),
+  );
+  const bar = canPlan ? (
+    <PickedBar job={job} picked={thing} edits={edits} command={command} />
+  ) : null;
+  const drawn = {
+    report,
+    school,
+    picked: thing,
+    leading: led,
+    verdictOf: (way: string, k: number) => worst(ofPart(way, k)),
+    onPick: press,
   };
   const rest = own.filter((c) => FURTHER.includes(c.subject.kind));
   const ways = Object.keys(plan.ways);
@@ -96,27 +153,51 @@ export function Runs() {
     >
       <Sheet
         title="Roof to panel, top to bottom"
-        aside={[
-          "lines in their tape colours;",
-          school === "na" ? "ground" : "earth",
-          "is counted in every raceway",
-        ].join(" ")}
+        aside={
+          <span className="flex flex-wrap items-center gap-3">
+            {!narrow && <Tick label="All places" checked={allPlaces} onChange={setAllPlaces} />}
+            {canPlan && <SetIn edits={edits} />}
+          </span>
+        }
         className="mb-3"
       >
-        <div className="overflow-x-auto [&>svg]:max-md:min-w-[720px]">
-          <RouteMap
-            report={report}
-            school={school}
-            picked={part}
-            verdictOf={(way, k) => worst(ofPart(way, k))}
-            onPick={(way, k) => {
-              setAt(partKey(way, k));
-              const checks = ofPart(way, k);
-              const first = checks.find((c) => c.verdict === worst(checks));
-              pick(first ? checkKey(first) : null);
-            }}
-          />
-        </div>
+        {narrow ? (
+          <RouteList {...drawn}>{bar}</RouteList>
+        ) : (
+          <>
+            <div className="overflow-x-auto">
+              <RouteMap
+                {...drawn}
+                allPlaces={allPlaces}
+                canPlan={canPlan}
+                faint={circuit !== null && led === null ? (way) => !ownWays.has(way) : undefined}
+                onMove={edits.move}
+                onConnect={edits.connect}
+                onKey={(key, what) => {
+                  if (key === "w" && what.kind === "node" && canPlan) {
+                    show(what);
+                    requestAnimationFrame(() => {
+                      document
+                        .querySelector<HTMLSelectElement>("[data-testid='picked-bar'] select")
+                        ?.focus();
+                    });
+                    return true;
+                  }
+                  return edits.onKey(key, what);
+                }}
+              />
+            </div>
+            {bar}
+          </>
+        )}
+        <CircuitChips
+          picked={circuit}
+          onPick={(key) => {
+            show({ kind: "circuit", circuit: key });
+          }}
+          onKey={(key, name) => edits.onKey(key, { kind: "circuit", circuit: name })}
+          onLead={edits.lead}
+        />
       </Sheet>
       {canPlan && !planned(job) && (
         <div className="mb-3 flex flex-wrap items-center gap-3">
@@ -143,12 +224,12 @@ export function Runs() {
           key={way}
           way={way}
           open={isOpen(way)}
-          checks={own.filter((c) => c.subject.kind === "way" && c.subject.way === way)}
+          checks={ofWay.get(way) ?? []}
           picked={part}
           command={command}
           onOpen={() => {
             pick(null);
-            setAt(partKey(way, 1));
+            setAt({ kind: "part", way, part: 1 });
           }}
         />
       ))}

@@ -1,5 +1,5 @@
 /** Limits in which practice differs; empty means the school's own. */
-import type { Job } from "../../api/client";
+import type { Job, Unit } from "../../api/client";
 import { useBench } from "../../shell/bench";
 import { problemAt } from "../../ui/field";
 import { NumberField } from "../../ui/NumberField";
@@ -13,11 +13,15 @@ const FIELDS: readonly (readonly [
   string,
   string,
   "both" | "iec",
+  Unit?,
 ])[] = [
   ["vdrop_dc_pct", "Most voltage drop, DC", "%", "both"],
   ["vdrop_ac_pct", "Most voltage drop, AC", "%", "both"],
   ["fill_limit_pct", "Most fill of a conduit", "%", "iec"],
   ["network_a", "Ask the network first above", "A", "iec"],
+  ["pull_mu", "Friction of the pull", "", "both"],
+  ["pull_length_m", "Longest pull with ease", "m", "both", "m"],
+  ["piece_m", "One piece of raceway", "m", "both", "m"],
 ];
 
 const EDITIONS = ["2023", "2020", "2017"] as const;
@@ -43,11 +47,12 @@ export function SettingsForm() {
           />
         )}
         {FIELDS.filter(([, , , where]) => where === "both" || draft.job.school === "iec").map(
-          ([key, label, unit]) => (
+          ([key, label, unit, , kept]) => (
             <NumberField
               key={key}
               label={label}
-              unit={unit}
+              unit={kept ? undefined : unit}
+              kept={kept}
               value={settings?.[key]}
               readOnly={!canPlan}
               problem={problemAt(problems, `/job/settings/${key}`)}

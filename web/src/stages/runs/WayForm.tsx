@@ -7,6 +7,7 @@ import { checkKey, valueOf, worst } from "../../model/report";
 import { same } from "../../model/subject";
 import { useBench } from "../../shell/bench";
 import { Carries } from "./Carries";
+import { Laying } from "./Laying";
 import { placeName, PLACES, racewayText, type Place } from "../../text/words";
 import { Button } from "../../ui/Button";
 import { problemAt } from "../../ui/field";
@@ -178,118 +179,129 @@ function PartRow({ way, part, k, last, checks, picked, onSplit }: RowProps) {
     ["cable", "as a cable"] as const,
     ["free_air", "free air"] as const,
   ];
+  const laying = part.raceway != null || part.place === "underground";
   return (
-    <tr
-      className={clsx(
-        "border-b border-line [&>td]:px-2 [&>td]:py-1",
-        picked === `${way}/${String(k + 1)}` ? "bg-copper-soft" : "",
-      )}
-    >
-      <td className="min-w-40">
-        <div className="flex items-center gap-2">
-          <span className="font-bold">{k + 1}</span>
+    <>
+      <tr
+        className={clsx(
+          "[&>td]:px-2 [&>td]:py-1",
+          laying ? "" : "border-b border-line",
+          picked === `${way}/${String(k + 1)}` ? "bg-copper-soft" : "",
+        )}
+      >
+        <td className="min-w-40">
+          <div className="flex items-center gap-2">
+            <span className="font-bold">{k + 1}</span>
+            <Pick
+              compact
+              label={`Place of part ${names}`}
+              value={part.place ?? ""}
+              options={[
+                ["", "not said"],
+                ...Object.keys(PLACES).map((p) => [p, placeName(p as Place, school)] as const),
+              ]}
+              disabled={!canPlan}
+              onChange={(p) => {
+                change({ place: p === "" ? null : (p as Place) });
+              }}
+            />
+          </div>
+          {part.place === "roof_sun" && school === "na" && (
+            <NumberField
+              compact
+              label={`Above the roof, part ${names}`}
+              kept="mm"
+              as="in"
+              value={part.roof_clearance_mm}
+              readOnly={!canPlan}
+              problem={problemAt(problems, `${path}/roof_clearance_mm`)}
+              onChange={(roof_clearance_mm) => {
+                change({ roof_clearance_mm });
+              }}
+            />
+          )}
+        </td>
+        <td className="min-w-28">
           <Pick
             compact
-            label={`Place of part ${names}`}
-            value={part.place ?? ""}
-            options={[
-              ["", "not said"],
-              ...Object.keys(PLACES).map((p) => [p, placeName(p as Place, school)] as const),
-            ]}
+            label={`Raceway of part ${names}`}
+            value={value}
+            options={value === "raceway" ? [["raceway", "not picked"], ...options] : options}
             disabled={!canPlan}
-            onChange={(p) => {
-              change({ place: p === "" ? null : (p as Place) });
+            onChange={(v) => {
+              const raceway = kinds.find((r) => `${r.kind} ${r.size}` === v);
+              change(
+                raceway
+                  ? { method: "raceway", raceway }
+                  : { method: v as NonNullable<Part["method"]>, raceway: null },
+              );
             }}
           />
-        </div>
-        {part.place === "roof_sun" && school === "na" && (
+          <More part={part} names={names} change={change} />
+        </td>
+        <td className="w-32">
           <NumberField
             compact
-            label={`Above the roof, part ${names}`}
-            kept="mm"
-            as="in"
-            value={part.roof_clearance_mm}
+            label={`Length of part ${names}`}
+            kept="m"
+            value={part.length_m}
             readOnly={!canPlan}
-            problem={problemAt(problems, `${path}/roof_clearance_mm`)}
-            onChange={(roof_clearance_mm) => {
-              change({ roof_clearance_mm });
+            problem={problemAt(problems, `${path}/length_m`)}
+            onChange={(length_m) => {
+              change({ length_m });
             }}
           />
-        )}
-      </td>
-      <td className="min-w-28">
-        <Pick
-          compact
-          label={`Raceway of part ${names}`}
-          value={value}
-          options={value === "raceway" ? [["raceway", "not picked"], ...options] : options}
-          disabled={!canPlan}
-          onChange={(v) => {
-            const raceway = kinds.find((r) => `${r.kind} ${r.size}` === v);
-            change(
-              raceway
-                ? { method: "raceway", raceway }
-                : { method: v as NonNullable<Part["method"]>, raceway: null },
-            );
-          }}
-        />
-        <More part={part} names={names} change={change} />
-      </td>
-      <td className="w-32">
-        <NumberField
-          compact
-          label={`Length of part ${names}`}
-          kept="m"
-          value={part.length_m}
-          readOnly={!canPlan}
-          problem={problemAt(problems, `${path}/length_m`)}
-          onChange={(length_m) => {
-            change({ length_m });
-          }}
-        />
-      </td>
-      <td className="text-right font-mono whitespace-nowrap">
-        {part.raceway ? amount(valueOf(view.report, "raceway.fill_pct", subject), "%") : ""}
-      </td>
-      <td>
-        {own.length > 0 && (
-          <button
-            type="button"
-            aria-label={`Verdict of part ${names}: ${WORDS[worst(own)]}`}
-            onClick={() => {
-              const bad = worst(own);
-              const first = own.find((c) => c.verdict === bad);
-              if (first) pick(checkKey(first));
-            }}
-          >
-            <Badge verdict={worst(own)} />
-          </button>
-        )}
-      </td>
-      <td className="text-right whitespace-nowrap">
-        {canPlan && !last && (
-          <button
-            type="button"
-            className="mr-2 text-copper underline"
-            aria-label={`A box behind part ${names}`}
-            onClick={onSplit}
-          >
-            Box behind
-          </button>
-        )}
-        {canPlan && (
-          <TakeOut
-            what={`part ${names}`}
-            onClick={() => {
-              editor.editJob((j) => {
-                const parts = partsOf(planOf(j).ways[way] ?? { from: "", to: "" });
-                return changeWay(j, way, { parts: parts.filter((_, i) => i !== k) });
-              });
-            }}
-          />
-        )}
-      </td>
-    </tr>
+        </td>
+        <td className="text-right font-mono whitespace-nowrap">
+          {part.raceway ? amount(valueOf(view.report, "raceway.fill_pct", subject), "%") : ""}
+        </td>
+        <td>
+          {own.length > 0 && (
+            <button
+              type="button"
+              aria-label={`Verdict of part ${names}: ${WORDS[worst(own)]}`}
+              onClick={() => {
+                const bad = worst(own);
+                const first = own.find((c) => c.verdict === bad);
+                if (first) pick(checkKey(first));
+              }}
+            >
+              <Badge verdict={worst(own)} />
+            </button>
+          )}
+        </td>
+        <td className="text-right whitespace-nowrap">
+          {canPlan && !last && (
+            <button
+              type="button"
+              className="mr-2 text-copper underline"
+              aria-label={`A box behind part ${names}`}
+              onClick={onSplit}
+            >
+              Box behind
+            </button>
+          )}
+          {canPlan && (
+            <TakeOut
+              what={`part ${names}`}
+              onClick={() => {
+                editor.editJob((j) => {
+                  const parts = partsOf(planOf(j).ways[way] ?? { from: "", to: "" });
+                  return changeWay(j, way, { parts: parts.filter((_, i) => i !== k) });
+                });
+              }}
+            />
+          )}
+        </td>
+      </tr>
+      {laying && (
+        <tr className="border-b border-line">
+          <td colSpan={6} className="px-2 pb-2">
+            <Laying part={part} names={names} path={path} change={change} />
+          </td>
+        </tr>
+      )}
+    </>
   );
 }
 

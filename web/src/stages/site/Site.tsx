@@ -119,6 +119,15 @@ export function Site() {
               problem={at("/site/cell_rise_hot_c")}
               onChange={set("/site/cell_rise_hot_c")}
             />
+            <NumberField
+              label="Free below the modules"
+              kept="mm"
+              as={job.school === "na" ? "in" : undefined}
+              value={site.module_clearance_mm}
+              readOnly={!canPlan}
+              problem={at("/site/module_clearance_mm")}
+              onChange={set("/site/module_clearance_mm")}
+            />
             <Pick
               label="Cold volts by"
               value={site.cold_method}

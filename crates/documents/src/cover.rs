@@ -56,7 +56,10 @@ pub(crate) fn cover(pack: &Pack, found: &Found) -> Json {
     let system = ["system.modules_n", "system.dc_w", "system.ac_w"];
     let figures = system.iter().filter_map(|id| found.figure(id, "site"));
     let mut numbers: Vec<Json> = figures
-        .map(|f| json!({ "title": f.title, "value": value(f.value.as_ref(), f.unit, pack.job.school) }))
+        .map(|f| {
+            let value = value(f.value.as_ref(), f.unit, pack.job.school);
+            json!({ "title": f.title, "value": value })
+        })
         .collect();
     let counts = [
         ("Inverters", job.inverters.len()),

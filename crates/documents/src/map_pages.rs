@@ -114,7 +114,8 @@ pub(crate) fn cuts(pack: &Pack) -> Vec<Json> {
     let mut lines: Vec<Json> = jumpers
         .iter()
         .map(|(mm, n)| {
-            json!({ "what": "Jumper", "n": n, "m": metres(*mm as f64 / 1000.0, school), "about": "" })
+            let m = metres(*mm as f64 / 1000.0, school);
+            json!({ "what": "Jumper", "n": n, "m": m, "about": "" })
         })
         .collect();
     for t in faces.iter().flat_map(|f| &f.trunks) {
@@ -124,7 +125,8 @@ pub(crate) fn cuts(pack: &Pack) -> Vec<Json> {
         }));
         lines.extend(t.bridges.iter().map(|b| {
             let about = format!("behind {}{}, with a connector pair", t.letter, b.place);
-            json!({ "what": "Field-wired bridge", "n": 1, "m": metres(b.m, school), "about": about })
+            let m = metres(b.m, school);
+            json!({ "what": "Field-wired bridge", "n": 1, "m": m, "about": about })
         }));
     }
     lines

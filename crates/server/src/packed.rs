@@ -165,8 +165,8 @@ impl From<Figure> for PackedFigure {
     }
 }
 
-/// A number with eight significant digits: more than any screen or paper shows, and like things come
-/// to like numbers however they were added up.
+/// A number with eight significant digits: more than any screen or paper shows, and like things
+/// come to like numbers however they were added up.
 fn short(number: f64) -> f64 {
     digits(number, 8)
 }
@@ -260,7 +260,7 @@ fn cuts(all: Vec<RacewayCut>) -> Vec<PackedCut> {
             (&p.cut.kind, &p.cut.size, &p.cut.wires) == (&own.kind, &own.size, &own.wires)
         };
         // Parts of a way follow one another; further back nothing is looked for.
-        match folded.last_mut().filter(|p| same(&p)) {
+        match folded.last_mut().filter(|p| same(p)) {
             Some(like) => like.also.push(own.subject),
             None => folded.push(PackedCut { cut: own, also: Vec::new() }),
         }

@@ -1,4 +1,4 @@
-/** Where bands, nodes and parts of the drop drawing lie, from the columns and lanes of the report. */
+/** Where bands, nodes and parts of the drop drawing lie, by columns and lanes of the report. */
 import type { Report } from "../api/client";
 import { DOWN } from "../model/drop";
 import { lengthText } from "../model/units";

@@ -25,7 +25,9 @@ macro_rules! table {
     ($(#[$doc:meta])* $vis:vis $name:ident: $row:ty = $file:literal) => {
         $(#[$doc])*
         $vis static $name: LazyLock<Vec<$row>> =
-            LazyLock::new(|| rows($file, include_str!(concat!("../../../../data/", $file, ".csv"))));
+            LazyLock::new(|| {
+                rows($file, include_str!(concat!("../../../../data/", $file, ".csv")))
+            });
     };
 }
 

@@ -110,7 +110,10 @@ async fn the_smallest_wires_are_found_and_a_circuit_that_is_none_is_refused() {
     let bench = Bench::new().await;
     let tomas = bench.person("tomas").await;
     let view = kestrel(&bench, &tomas).await;
-    let ask = |circuits: Value| json!({ "job": view["job"], "library": view["library"], "circuits": circuits });
+    let ask = |circuits: Value| {
+        let (job, library) = (&view["job"], &view["library"]);
+        json!({ "job": job, "library": library, "circuits": circuits })
+    };
     let found = bench.post(&tomas, "/api/wires", &ask(json!(["A"]))).await;
     assert_eq!(found.status, Status::Ok, "{}", found.text);
     // 17.3 A through three pairs in an attic of 50 °C: 30 x 0.82 x 0.8 = 19.7 A of 12 AWG.

@@ -19,7 +19,10 @@ export function CircuitChips({ picked, onPick, onKey, onLead }: Props) {
     <div
       role="group"
       aria-label="Circuits on the drawing"
-      className="flex max-h-28 flex-wrap items-center gap-1 overflow-y-auto border-t border-line p-2"
+      className={clsx(
+        "flex max-h-28 flex-wrap items-center gap-1 overflow-y-auto",
+        "border-t border-line p-2",
+      )}
     >
       {circuits.map(([key, circuit]) => (
         <button

@@ -1,4 +1,5 @@
-//! What finds room at the nodes: devices in their enclosure, wires in their box, a box under modules.
+//! What finds room at the nodes: devices in their enclosure, wires in their box, a box under
+//! modules.
 
 use std::collections::BTreeMap;
 

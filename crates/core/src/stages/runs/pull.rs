@@ -1,5 +1,5 @@
-//! The pull through a raceway from one pull point to the next: bends, length, the tension at the end
-//! and the pressure on the wall of each bend, from either end.
+//! The pull through a raceway from one pull point to the next: bends, length, the tension at the
+//! end and the pressure on the wall of each bend, from either end.
 
 use serde::Deserialize;
 

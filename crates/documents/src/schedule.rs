@@ -1,9 +1,9 @@
 //! The run schedule: every leg of every circuit with its conductor, and every way with its parts.
 
-use heliant_core::figure::Figure;
+use heliant_core::figure::{Figure, Value};
 use heliant_core::job::{
     Cable, Circuit, CircuitKey, CircuitKind, End, Insulation, Leg, Material, Method, NodeKey, Part,
-    Place, RacewayKind, WireChoice,
+    Place, RacewayKind, Way, WireChoice,
 };
 use heliant_core::quantity::Unit;
 use heliant_core::school::School;
@@ -11,12 +11,24 @@ use serde_json::{Value as Json, json};
 
 use crate::Pack;
 use crate::found::Found;
-use crate::printed::{measured, printed, value};
+use crate::printed::{measured, printed, tape, value};
 
-/// A line for each leg of each circuit.
+/// A line for each leg of each circuit, the circuits in the order of the current.
 pub(crate) fn legs(pack: &Pack, found: &Found) -> Vec<Json> {
-    let circuits = pack.job.plan.circuits.iter();
-    circuits.flat_map(|(key, circuit)| of_circuit(pack, found, key, circuit)).collect()
+    let mut circuits: Vec<_> = pack.job.plan.circuits.iter().collect();
+    circuits.sort_by_key(|(_, c)| downstream(c.kind));
+    circuits.into_iter().flat_map(|(key, c)| of_circuit(pack, found, key, c)).collect()
+}
+
+/// How far down the current a kind of circuit is; what carries none comes last.
+fn downstream(kind: CircuitKind) -> u8 {
+    match kind {
+        CircuitKind::PvString | CircuitKind::MicroBranch => 0,
+        CircuitKind::PvOutput => 1,
+        CircuitKind::InverterOut => 2,
+        CircuitKind::AcFeeder => 3,
+        CircuitKind::Bond | CircuitKind::Control => 4,
+    }
 }
 
 fn of_circuit(pack: &Pack, found: &Found, key: &CircuitKey, circuit: &Circuit) -> Vec<Json> {
@@ -37,6 +49,8 @@ fn of_circuit(pack: &Pack, found: &Found, key: &CircuitKey, circuit: &Circuit) -
             "circuit": name(&circuit.name, key.as_str()),
             "leg": if legs.len() > 1 { (i + 1).to_string() } else { String::new() },
             "kind": kind(circuit.kind),
+            "tape": circuit.from.string.as_ref().or(circuit.from.branch.as_ref())
+                .map_or_else(String::new, |letter| tape(pack, letter)),
             "from": end(pack, &circuit.from),
             "to": circuit.to.as_ref().map_or_else(String::new, |to| end(pack, to)),
             "via": leg.via.iter().map(|w| way_name(pack, w.as_str())).collect::<Vec<_>>()
@@ -53,10 +67,16 @@ fn of_circuit(pack: &Pack, found: &Found, key: &CircuitKey, circuit: &Circuit) -
     legs.iter().enumerate().map(line).collect()
 }
 
-/// A line for each part of each way.
+/// A line for each part of each way, the ways as the current goes down them.
 pub(crate) fn ways(pack: &Pack, found: &Found) -> Vec<Json> {
-    let ways = pack.job.plan.ways.iter();
-    ways.flat_map(|(key, way)| {
+    let route = &pack.report.route.ways;
+    let column = |key: &str| {
+        let own = route.iter().find(|w| w.way.as_str() == key);
+        own.and_then(|w| w.parts.first()).map_or(usize::MAX, |p| p.from)
+    };
+    let mut ways: Vec<_> = pack.job.plan.ways.iter().collect();
+    ways.sort_by_key(|(key, _)| column(key.as_str()));
+    let lines = ways.into_iter().flat_map(|(key, way)| {
         let parts = way.parts.iter().enumerate().map(move |(i, part)| {
             let subject = format!("{key}/{}", i + 1);
             let text = |id: &str| {
@@ -76,11 +96,48 @@ pub(crate) fn ways(pack: &Pack, found: &Found) -> Vec<Json> {
                     .length_m
                     .map_or_else(|| "open".to_owned(), |m| measured(m, Unit::M, found.school)),
                 "fill": text("raceway.fill_pct"),
+                "bends": bends(part),
+                "held": held(found, &subject),
+                "pulled": pulled(pack, found, way, &subject),
             })
         });
         parts.collect::<Vec<_>>()
-    })
-    .collect()
+    });
+    lines.collect()
+}
+
+/// The bends of a part.
+fn bends(part: &Part) -> String {
+    match part.bends.as_deref() {
+        None if part.raceway.is_some() => "not said".to_owned(),
+        None | Some([]) => "–".to_owned(),
+        Some(all) => all.iter().map(|b| format!("{}°", b.deg)).collect::<Vec<_>>().join(", "),
+    }
+}
+
+/// What holds the parts from this one on that are of one kind and size.
+fn held(found: &Found, subject: &str) -> String {
+    let count = |id: &str, what: &str| {
+        let own = found.figure(id, subject)?.value.as_ref()?.number()?;
+        Some(format!("{own} {what}"))
+    };
+    let both = [count("raceway.support_n", "supports"), count("raceway.coupling_n", "couplings")];
+    both.into_iter().flatten().collect::<Vec<_>>().join(", ")
+}
+
+/// Where the pull that begins with this part is pulled from, and how hard.
+fn pulled(pack: &Pack, found: &Found, way: &Way, subject: &str) -> String {
+    let text = |id: &str| match found.figure(id, subject)?.value.as_ref()? {
+        Value::Text(word) => Some(word.clone()),
+        _ => None,
+    };
+    let Some(direction) = text("raceway.pull_direction") else { return String::new() };
+    let (end, tension) = if direction == "reverse" {
+        (&way.from, "raceway.pull_tension_reverse_n")
+    } else {
+        (&way.to, "raceway.pull_tension_n")
+    };
+    format!("at {}, {}", node_name(pack, end), found.value_of(tension, subject))
 }
 
 fn name(name: &str, key: &str) -> String {
@@ -220,6 +277,10 @@ mod tests {
             let legs_n: usize = plan.circuits.values().map(|c| c.legs.len().max(1)).sum();
             let parts_n: usize = plan.ways.values().map(|w| w.parts.len()).sum();
             assert_eq!((legs.len(), ways.len()), (legs_n, parts_n));
+            let kinds: Vec<&str> = legs.iter().filter_map(|l| l["kind"].as_str()).collect();
+            let outputs = kinds.iter().skip_while(|k| **k == kinds[0]);
+            assert!(outputs.clone().all(|k| *k != kinds[0]), "strings first: {kinds:?}");
+            assert!(ways[0]["from"].as_str().is_some_and(|from| from == "RB"), "{}", ways[0]);
             let power = |l: &&Json| l["kind"] != "Bonding" && l["kind"] != "Control";
             for leg in legs.iter().filter(power) {
                 assert!(
@@ -230,6 +291,27 @@ mod tests {
                 assert_ne!(leg["from"], "", "{leg}");
             }
         }
+    }
+
+    #[test]
+    fn the_schedule_says_what_holds_a_way_and_where_it_is_pulled() {
+        let text = include_str!("../../../data/demo/kestrel-lane.json");
+        let file = job::read(text).expect("a demo job reads").file;
+        let report = evaluate_with(&file.job, &file.library, &[], Recording::Nothing);
+        let pack = pack_of(&file, &report);
+        let found = Found::of(&report);
+        let ways = ways(&pack, &found);
+        let of = |way: &str| {
+            ways.iter().find(|w| w["way"] == way).unwrap_or_else(|| panic!("no {way}: {ways:?}"))
+        };
+        let dc = of("Roof box to inverter");
+        // Attic and cavity are 15.5 m of one size: 1 + ceil((15.5 - 1.828) / 3.05), and
+        // ceil(15.5 / 3.048) - 1.
+        assert_eq!((&dc["held"], &dc["bends"]), (&json!("6 supports, 5 couplings"), &json!("90°")));
+        assert!(dc["pulled"].as_str().is_some_and(|p| p.starts_with("at INV1, 254 N")), "{dc}");
+        assert_eq!(of("Inverter to panel")["bends"], "90°, 90°");
+        let legs = legs(&pack, &found);
+        assert_eq!(legs[0]["tape"], "blue", "{}", legs[0]);
     }
 
     #[test]

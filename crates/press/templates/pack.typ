@@ -99,14 +99,16 @@
 #if d.legs.len() == 0 [No circuit is planned yet.] else [
   #table(columns: (auto, 1fr, 1fr, auto, auto, auto, auto, auto, auto), align: (left, left, left, right, left, left, right, right, right),
     head[Circuit][From, to][Ways][Length][Conductor][Least][Earth][Device][Drop],
-    ..d.legs.map(l => ([*#l.circuit*#if l.leg != "" [, leg #l.leg] \ #text(size: 7pt, fill: rgb("#66717B"), l.kind)],
+    ..d.legs.map(l => ([*#l.circuit*#if l.leg != "" [, leg #l.leg] \ #text(size: 7pt, fill: rgb("#66717B"))[#l.kind#if l.tape != "" [, #l.tape]]],
       [#l.from#if l.to != "" [ to #l.to]], l.via, mono(l.length), text(size: 8pt, l.wire), text(size: 8pt, l.least), mono(l.earth), mono(l.device), mono(l.drop))).flatten())
 ]
 #if d.ways.len() > 0 [
   == Ways
-  #table(columns: (auto, 1fr, auto, auto, auto, auto), align: (left, left, left, left, right, right),
-    head[Way][From, to][Place][Lies in][Length][Fill],
-    ..d.ways.map(w => (strong(w.way), [#w.from to #w.to], w.place, w.lies, mono(w.length), mono(w.fill))).flatten())
+  #table(columns: (auto, 1fr, auto, auto, auto, auto, auto), align: (left, left, left, left, right, left, right),
+    head[Way][From, to][Place][Lies in][Length][Bends][Fill],
+    ..d.ways.map(w => ([*#w.way*#if w.held != "" [ \ #text(size: 7pt, fill: rgb("#66717B"), w.held)]],
+      [#w.from to #w.to#if w.pulled != "" [ \ #text(size: 7pt, fill: rgb("#66717B"))[pull #w.pulled]]],
+      w.place, w.lies, mono(w.length), w.bends, mono(w.fill))).flatten())
 ]
 
 = Equipment and strings

@@ -104,7 +104,9 @@ async fn dropped(page: &Page, job: &str, way: &str) -> WebDriverResult<()> {
          const frames = []; let last = performance.now(); let n = 0;
          const step = (now) => {{
              frames.push(now - last); last = now; n += 1;
-             if (n > 120) {{ send(svg, 'pointermove', 0); send(svg, 'pointerup', 0); done(frames); }}
+             if (n > 120) {{
+                 send(svg, 'pointermove', 0); send(svg, 'pointerup', 0); done(frames);
+             }}
              else {{ send(svg, 'pointermove', 20 + (n * 3) % 60); requestAnimationFrame(step); }}
          }};
          requestAnimationFrame(step);"

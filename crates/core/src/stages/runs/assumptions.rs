@@ -30,8 +30,8 @@ pub(super) static DIAMETERS: Assumption = Assumption {
 /// Where a bend lies that nobody measured, and how sharp it is.
 pub(super) static BENDS: Assumption = Assumption {
     key: "bends_as_made",
-    text: "Bends nobody measured are spread over their part, as wide as benders make them (Chapter 9, \
-           Table 2; iec six times the size).",
+    text: "Bends nobody measured are spread over their part, as wide as benders make them \
+           (Chapter 9, Table 2; iec six times the size).",
 };
 
 /// What is pulled weighs as much as its copper and plastic.

@@ -1,6 +1,8 @@
 //! The smallest wire of every leg with which all checks of its circuit hold: found by trying, so
 //! that heat, terminals, device, the rule for small wire and the drop all have their say.
 
+mod options;
+
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -11,6 +13,8 @@ use crate::library::Library;
 use crate::school::School;
 use crate::stages::runs::is_of_the_wire;
 use crate::tables;
+
+pub use options::{WireOption, wire_options};
 
 /// A check that the next smaller wire does not hold.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]

@@ -127,6 +127,7 @@ api! {
     routes::plan::migrate,
     routes::plan::command,
     routes::plan::wires,
+    routes::plan::options,
     routes::roof::fill,
     routes::roof::route,
     routes::roof::serials,

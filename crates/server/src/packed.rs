@@ -165,10 +165,10 @@ impl From<Figure> for PackedFigure {
     }
 }
 
-/// A number with eight significant digits: more than any screen or paper shows, and like things
+/// A number with ten significant digits: more than any screen or paper shows, and like things
 /// come to like numbers however they were added up.
 fn short(number: f64) -> f64 {
-    digits(number, 8)
+    digits(number, 10)
 }
 
 fn digits(number: f64, n: i32) -> f64 {
@@ -193,7 +193,7 @@ impl From<Check> for PackedCheck {
             verdict: c.verdict,
             limit: c.limit.map(PackedLimit::from),
             margin: c.margin.map(short),
-            margin_pct: c.margin_pct.map(|pct| digits(pct, 6)),
+            margin_pct: c.margin_pct.map(|pct| digits(pct, 5)),
             unit: if measured { other_unit(c.figure, c.unit) } else { None },
             missing: c.missing,
             reason: c.reason,

@@ -387,6 +387,9 @@ export const api = {
   /** The smallest wires that hold: of the circuits named, or of the legs without one. */
   wires: (job: Job, library: Library, circuits: string[]) =>
     taken<Wires>(http.POST("/api/wires", { body: { job, library, circuits } })),
+  /** A circuit in thinner and thicker wire. */
+  wireOptions: (job: Job, library: Library, circuit: string) =>
+    taken(http.POST("/api/wires/options", { body: { job, library, circuit } })),
   /** A face laid full of modules. */
   fillFace: (job: Job, library: Library, ask: Fill) =>
     taken(http.POST("/api/roof/fill", { body: { job, library, ask } })),

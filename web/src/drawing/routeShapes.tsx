@@ -39,7 +39,7 @@ export function DrawnNode({ node, x, y, picked, stop, draws, press, click }: Nod
       role="button"
       tabIndex={stop ? 0 : -1}
       data-thing={`node/${node.node}`}
-      aria-label={`${node.node}, ${NODES[node.kind]}`}
+      aria-label={`${short(node.node, 12)} ${NODES[node.kind]}`}
       aria-current={picked ? "true" : undefined}
       className="group cursor-pointer"
       // Its lines lead far away: what has the focus is shown on the thing itself.
@@ -79,7 +79,7 @@ export function DrawnNode({ node, x, y, picked, stop, draws, press, click }: Nod
         fontWeight="700"
         fill="#F4F3EF"
       >
-        {short(node.node, 12)}
+        {`${short(node.node, 12)} `}
       </text>
       <text x={x + 4 + NODE / 2} y={y + 11} textAnchor="middle" fontSize="10" fill="#C9CDD1">
         {NODES[node.kind]}

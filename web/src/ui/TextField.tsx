@@ -7,7 +7,8 @@ interface Props {
   label: string;
   value: string;
   problem?: Problem | undefined;
-  onChange: (value: string) => void;
+  /** `false` where it cannot be taken: what was typed stays in the field. */
+  onChange: (value: string) => unknown;
   readOnly?: boolean;
   compact?: boolean;
   /** Several lines of text. */
@@ -46,7 +47,7 @@ export function TextField({
   const leave = () => {
     // What is too long stays here until it is shorter.
     if (over > 0) return;
-    if (typed !== null && typed !== value) onChange(typed);
+    if (typed !== null && typed !== value && onChange(typed) === false) return;
     setTyped(null);
     setMarked(null);
   };

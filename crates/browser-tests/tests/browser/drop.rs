@@ -139,6 +139,9 @@ async fn too_many_bends_are_cured_by_a_box_on_the_way() -> WebDriverResult<()> {
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Runs").await?;
     page.enter("Bends of part 2 of DC1", "ninety").await?;
     page.see(By::XPath("//*[contains(., 'is no bend: as 90, 45 @ 3.5, or none')]")).await?;
+    // What was typed stays until it is right.
+    let field = page.field("Bends of part 2 of DC1").await?;
+    assert_eq!(field.value().await?.as_deref(), Some("ninety"));
     page.enter("Bends of part 2 of DC1", "90, 720").await?;
     page.see(By::XPath("//*[@role='alert'][contains(., '720')]")).await?;
     page.enter("Bends of part 2 of DC1", "90, 90, 90").await?;
@@ -200,10 +203,30 @@ async fn a_phone_has_the_drop_as_a_list_that_edits_the_same() -> WebDriverResult
         .await?
         .click()
         .await?;
-    page.press("One place down").await?;
+    page.press("Down one place").await?;
     lies_in(&page, "DC1", 2, "garage").await?;
-    page.press("One place up").await?;
+    page.press("Up one place").await?;
     lies_in(&page, "DC1", 2, "cavity").await?;
     assert!(page.browser.find_all(By::Css("[data-testid='route-map']")).await?.is_empty());
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn other_wire_is_held_beside_and_taken() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Runs").await?;
+    page.see(By::XPath("//summary[contains(., 'Other wire for A')]")).await?.click().await?;
+    let table = page.see(By::Css("table[aria-label='Other wire for A']")).await?;
+    let text = table.text().await?;
+    // 39.0 m of conductor: 2 x 19.5 m are 128 ft.
+    for said in ["12 AWG", "8 AWG", "now", "128"] {
+        assert!(text.contains(said), "{said} in {text}");
+    }
+    page.press("Use 10 AWG").await?;
+    kept(&page, "plan.circuits.A.legs[0].wire.awg === '10'").await?;
+    page.see(By::XPath(
+        "//table[@aria-label='Other wire for A']//tr[contains(., '10 AWG') and contains(., 'now')]",
+    ))
+    .await?;
     page.browser.quit().await
 }

@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use crate::library::SheetKind;
 
 /// Inputs of a job, of a test and of the quick sums.
-static TITLES: [(&str, &str); 67] = [
+static TITLES: [(&str, &str); 66] = [
     ("amps", "current of the circuit"),
     ("branch.breaker_a", "breaker of the branch"),
     ("branch.modules", "modules of the branch on the map"),
@@ -38,7 +38,6 @@ static TITLES: [(&str, &str); 67] = [
     ("places.dc_m", "DC length to the place"),
     ("plan", "the plan"),
     ("plan.circuits", "circuits of the plan"),
-    ("pull.w_n_per_m", "weight of what is pulled"),
     ("ra_ohm", "resistance of the earth electrode"),
     ("raceway.size", "size of the raceway"),
     ("rails.piece_m", "length of a piece of rail"),

@@ -122,6 +122,17 @@ async fn the_smallest_wires_are_found_and_a_circuit_that_is_none_is_refused() {
     // All wires are picked: nothing is open.
     let found = bench.post(&tomas, "/api/wires", &ask(json!([]))).await;
     assert_eq!(found.json()["wires"], json!([]));
+    let one = |circuit: &str| {
+        let (job, library) = (&view["job"], &view["library"]);
+        json!({ "job": job, "library": library, "circuit": circuit })
+    };
+    let options = bench.post(&tomas, "/api/wires/options", &one("A")).await;
+    assert_eq!(options.status, Status::Ok, "{}", options.text);
+    let sizes: Vec<Value> =
+        options.json().as_array().expect("a list").iter().map(|o| o["size"].clone()).collect();
+    assert_eq!(sizes, ["12", "10", "8", "6"]);
+    let refused = bench.post(&tomas, "/api/wires/options", &one("Z")).await;
+    assert_eq!(refused.places(), ["/circuit"]);
     let refused = bench.post(&tomas, "/api/wires", &ask(json!(["Z"]))).await;
     assert_eq!(refused.status, Status::UnprocessableEntity);
     assert_eq!(refused.places(), ["/circuits"]);

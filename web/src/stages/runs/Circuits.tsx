@@ -25,6 +25,7 @@ import { Tape } from "../../ui/Tape";
 import { Tick } from "../../ui/Tick";
 import { Badge, WORDS } from "../../ui/verdict";
 import { AddCircuit, Ends } from "./Ends";
+import { OtherWire } from "./OtherWire";
 import { PickWires } from "./PickWires";
 
 interface Props {
@@ -119,7 +120,7 @@ function OneCircuit({ name, circuit, few, checks, command }: OneProps) {
           <button
             type="button"
             aria-expanded={asked}
-            aria-label={`Wire and ways of ${name}`}
+            aria-label={`${asked ? "Close" : wiresOf(legs)}: wire and ways of ${name}`}
             className="text-sm text-copper underline"
             onClick={() => {
               setAsked(!asked);
@@ -202,6 +203,7 @@ function OneCircuit({ name, circuit, few, checks, command }: OneProps) {
           </div>
         </>
       )}
+      {power && (few || asked) && legs.length > 0 && <OtherWire circuit={name} />}
       {open && (
         <CheckList
           report={view.report}

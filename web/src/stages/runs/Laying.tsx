@@ -41,10 +41,11 @@ export function Laying({ part, names, path, change }: Props) {
                 const found = readBends(typed, part.bends);
                 if ("wrong" in found) {
                   setWrong(found.wrong);
-                  return;
+                  return false;
                 }
                 setWrong(null);
                 change({ bends: found.value } as Partial<Part>);
+                return true;
               }}
             />
           </div>

@@ -1,7 +1,8 @@
 /** What can be done with what is picked on the drop drawing; each has its key there. */
+import { clsx } from "clsx";
 import { useState } from "react";
 import type { Command, Job, Node } from "../../api/client";
-import { partsOf, planOf } from "../../model/plan";
+import { legsOf, partsOf, planOf } from "../../model/plan";
 import type { Picked } from "../../model/drop";
 import { NODES, placeName } from "../../text/words";
 import { Button } from "../../ui/Button";
@@ -41,13 +42,19 @@ interface ActProps {
 
 function Act({ text, label = text, keys, disabled, run }: ActProps) {
   return (
-    <Button aria-label={label} disabled={disabled} onClick={run}>
-      {text}
-      {keys !== undefined && (
-        <kbd aria-hidden className="ml-1 text-xs font-normal text-ink-2 max-md:hidden">
-          {keys}
-        </kbd>
+    <Button
+      aria-label={label}
+      aria-keyshortcuts={keys?.replace(" ↑", "+ArrowUp").replace(" ↓", "+ArrowDown")}
+      data-keys={keys}
+      className={clsx(
+        "max-md:after:hidden",
+        keys !== undefined && "after:ml-1 after:font-mono after:text-xs after:font-normal",
+        keys !== undefined && "after:text-ink-2 after:content-[attr(data-keys)]",
       )}
+      disabled={disabled}
+      onClick={run}
+    >
+      {text}
     </Button>
   );
 }
@@ -56,7 +63,7 @@ function Act({ text, label = text, keys, disabled, run }: ActProps) {
 export function SetIn({ edits }: { edits: DropEdits }) {
   return (
     <Menu
-      label="Set in a box, a panel or the like"
+      label="Set in… a box, a panel or the like"
       items={KINDS.map((kind) => ({
         label: NODES[kind],
         run: () => {
@@ -88,7 +95,7 @@ export function PickedBar({ job, picked, edits, command }: Props) {
       ) : picked.kind === "node" ? (
         <NodeBar key={picked.node} job={job} node={picked.node} edits={edits} command={command} />
       ) : (
-        <CircuitBar circuit={picked.circuit} edits={edits} />
+        <CircuitBar job={job} circuit={picked.circuit} edits={edits} />
       )}
     </div>
   );
@@ -98,7 +105,7 @@ const Steps = ({ edits, picked }: { edits: DropEdits; picked: Picked }) => (
   <>
     <Act
       text="Up"
-      label="One place up"
+      label="Up one place"
       keys="Shift ↑"
       run={() => {
         edits.step(picked, -1);
@@ -106,7 +113,7 @@ const Steps = ({ edits, picked }: { edits: DropEdits; picked: Picked }) => (
     />
     <Act
       text="Down"
-      label="One place down"
+      label="Down one place"
       keys="Shift ↓"
       run={() => {
         edits.step(picked, 1);
@@ -219,17 +226,25 @@ function NodeBar({
   );
 }
 
-function CircuitBar({ circuit, edits }: { circuit: string; edits: DropEdits }) {
+function CircuitBar({ job, circuit, edits }: { job: Job; circuit: string; edits: DropEdits }) {
+  const own = planOf(job).circuits[circuit];
+  const several = own !== undefined && legsOf(own).length > 1;
   return (
     <>
       <strong className="self-center text-sm">Circuit {circuit}</strong>
-      <Act
-        text="Lead it anew"
-        keys="L"
-        run={() => {
-          edits.lead(circuit);
-        }}
-      />
+      {several ? (
+        <span className="self-center text-xs text-ink-2">
+          Its legs are led one by one, under Circuits.
+        </span>
+      ) : (
+        <Act
+          text="Lead it anew"
+          keys="L"
+          run={() => {
+            edits.lead(circuit);
+          }}
+        />
+      )}
       <Act
         text="Take out"
         label={`Take out circuit ${circuit} from the drawing`}

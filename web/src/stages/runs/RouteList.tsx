@@ -24,71 +24,73 @@ export function RouteList(props: Props) {
   const { route } = report;
   const place = (band: number) => placeName(route.bands[band]?.place ?? null, school);
   return (
-    <ol data-testid="route-list" aria-label="From the roof to the panel">
-      {inOrder(route).map((key) => {
-        const [kind, name = "", number = ""] = key.split("/");
-        const node = kind === "node" ? route.nodes.find((n) => n.node === name) : undefined;
-        const way = kind === "part" ? route.ways.find((w) => w.way === name) : undefined;
-        const part = way?.parts[Number(number) - 1];
-        const what: Picked = node
-          ? { kind: "node", node: name }
-          : { kind: "part", way: name, part: Number(number) };
-        const own =
-          picked !== null &&
-          (picked.kind === "node"
-            ? what.kind === "node" && picked.node === what.node
-            : picked.kind === "part" &&
-              what.kind === "part" &&
-              picked.way === what.way &&
-              picked.part === what.part);
-        const led = leading && way ? leading.indexOf(way.way) + 1 : 0;
-        return (
-          <li key={key} className="border-b border-line last:border-b-0">
-            <button
-              type="button"
-              aria-current={own ? "true" : undefined}
-              className={clsx(
-                "flex min-h-12 w-full flex-wrap items-center gap-2 px-3 py-2 text-left text-base",
-                own || led > 0 ? "bg-copper-soft" : "",
-                node ? "font-bold" : "pl-7",
-              )}
-              onClick={() => {
-                onPick(what);
-              }}
-            >
-              {led > 0 && <span className="font-mono text-copper">{led}</span>}
-              {node && (
-                <>
-                  {node.node}
-                  <span className="font-normal text-ink-2">
-                    {NODES[node.kind]} · {place(node.band)}
-                  </span>
-                </>
-              )}
-              {part && way && (
-                <>
-                  <span className="font-mono">
-                    {way.way} {number}
-                  </span>
-                  <span className="grow text-ink-2">
-                    {part.raceway ? racewayText(part.raceway) : "open"},{" "}
-                    {part.length_m == null ? "length open" : lengthText(part.length_m)} ·{" "}
-                    {place(part.band)}
-                  </span>
-                  {way.circuits.map((c) =>
-                    c.string ? (
-                      <Tape key={c.circuit} tapes={report.tapes} letter={c.string} />
-                    ) : null,
-                  )}
-                  <Badge verdict={verdictOf(way.way, Number(number))} />
-                </>
-              )}
-            </button>
-            {own && children}
-          </li>
-        );
-      })}
-      {picked === null && children}
-    </ol>
+    <>
+      <ol data-testid="route-list" aria-label="From the roof to the panel">
+        {inOrder(route).map((key) => {
+          const [kind, name = "", number = ""] = key.split("/");
+          const node = kind === "node" ? route.nodes.find((n) => n.node === name) : undefined;
+          const way = kind === "part" ? route.ways.find((w) => w.way === name) : undefined;
+          const part = way?.parts[Number(number) - 1];
+          const what: Picked = node
+            ? { kind: "node", node: name }
+            : { kind: "part", way: name, part: Number(number) };
+          const own =
+            picked !== null &&
+            (picked.kind === "node"
+              ? what.kind === "node" && picked.node === what.node
+              : picked.kind === "part" &&
+                what.kind === "part" &&
+                picked.way === what.way &&
+                picked.part === what.part);
+          const led = leading && way ? leading.indexOf(way.way) + 1 : 0;
+          return (
+            <li key={key} className="border-b border-line last:border-b-0">
+              <button
+                type="button"
+                aria-current={own ? "true" : undefined}
+                className={clsx(
+                  "flex min-h-12 w-full flex-wrap items-center gap-2 px-3 py-2 text-left text-base",
+                  own || led > 0 ? "bg-copper-soft" : "",
+                  node ? "font-bold" : "pl-7",
+                )}
+                onClick={() => {
+                  onPick(what);
+                }}
+              >
+                {led > 0 && <span className="font-mono text-copper">{led}</span>}
+                {node && (
+                  <>
+                    {node.node}
+                    <span className="font-normal text-ink-2">
+                      {NODES[node.kind]} · {place(node.band)}
+                    </span>
+                  </>
+                )}
+                {part && way && (
+                  <>
+                    <span className="font-mono">
+                      {way.way} {number}
+                    </span>
+                    <span className="grow text-ink-2">
+                      {part.raceway ? racewayText(part.raceway) : "open"},{" "}
+                      {part.length_m == null ? "length open" : lengthText(part.length_m)} ·{" "}
+                      {place(part.band)}
+                    </span>
+                    {way.circuits.map((c) =>
+                      c.string ? (
+                        <Tape key={c.circuit} tapes={report.tapes} letter={c.string} />
+                      ) : null,
+                    )}
+                    <Badge verdict={verdictOf(way.way, Number(number))} />
+                  </>
+                )}
+              </button>
+              {own && children}
+            </li>
+          );
+        })}
+      </ol>
+      {(picked === null || picked.kind === "circuit") && children}
+    </>
   );
 }

@@ -109,14 +109,13 @@ export function useDrop(
     onPick({ kind: "part", way, part: 1 });
   };
   const lead = (circuit: string) => {
-    setLeading({ circuit, via: [] });
+    const own = planOf(job).circuits[circuit];
+    // A circuit of several legs is led leg by leg.
+    if (own && legsOf(own).length <= 1) setLeading({ circuit, via: [] });
   };
   const led = () => {
     if (!leading) return;
-    const own = planOf(job).circuits[leading.circuit];
-    // One unspliced length; a circuit of several legs keeps them where it is led leg by leg.
-    if (own && legsOf(own).length <= 1)
-      command({ do: "reroute", circuit: leading.circuit, leg: 0, via: leading.via });
+    command({ do: "reroute", circuit: leading.circuit, leg: 0, via: leading.via });
     setLeading(null);
   };
   const step = (what: Picked, by: 1 | -1) => {

@@ -13,7 +13,7 @@ use utoipa::ToSchema;
 
 use crate::figure::{Handle, Sheet, Subject, Working, said};
 use crate::figures;
-use crate::job::{CircuitKind, InverterPlace, Job, Mounting, Place, WireChoice};
+use crate::job::{CircuitKey, CircuitKind, InverterPlace, Job, Mounting, Place, WireChoice};
 use crate::library::Library;
 use crate::quantity::{
     Cost, Kelvins, KilowattHours, Metres, Ohms, OhmsPerMetre, Ratio, Unit, above,
@@ -210,6 +210,36 @@ fn flows(job: &Job, library: &Library, latitude: f64, t_min: f64, t_max: f64) ->
     Some(found)
 }
 
+/// Hours of full current that lose as much in a circuit's wire as a clear year does; none where the
+/// site's place or weather is open, or where more than a string or an inverter flows in it.
+pub(crate) fn full_hours(job: &Job, library: &Library, key: &CircuitKey) -> Option<f64> {
+    let site = &job.site;
+    let circuit = job.plan.circuits.get(key)?;
+    let found = flows(job, library, site.latitude_deg?, site.t_min_c?, site.t_max_c?)?;
+    match circuit.kind {
+        CircuitKind::PvString => {
+            let letter = circuit.from.string.as_ref()?;
+            let at = job.strings.iter().position(|s| s.letter == *letter)?;
+            let s = &job.strings[at];
+            let m = &library.module(&s.module)?.ratings;
+            let fixed = match &s.optimizer {
+                Some(o) => Some(library.optimizer(o)?.ratings.string_v?),
+                None => None,
+            };
+            let full = match fixed {
+                Some(volts) => m.pmax_w? * f64::from(s.n) / volts,
+                None => m.imp_a?,
+            };
+            Some(found.dc_a2h[at] / (full * full))
+        }
+        CircuitKind::InverterOut if job.inverters.len() == 1 => {
+            let full = library.inverter(&job.inverters[0].sheet)?.ac_a?;
+            Some(found.ac_a2h / (full * full))
+        }
+        _ => None,
+    }
+}
+
 /// The first wire of a kind of circuit in the job.
 fn wire(job: &Job, kind: CircuitKind) -> Option<&WireChoice> {
     let own = job.plan.circuits.values().find(|c| c.kind == kind && !c.legs.is_empty());
@@ -219,8 +249,7 @@ fn wire(job: &Job, kind: CircuitKind) -> Option<&WireChoice> {
 fn section_mm2(job: &Job, wire: &WireChoice) -> Option<f64> {
     match job.school {
         School::Iec => wire.mm2,
-        // A circular mil is 5.067e-4 mm².
-        School::Na => tables::wire(wire.awg.as_deref()?).map(|w| w.cmil * 5.067e-4),
+        School::Na => tables::wire(wire.awg.as_deref()?).map(|w| w.cmil * tables::MM2_PER_CMIL),
     }
 }
 

@@ -30,9 +30,6 @@ const COPPER: f64 = 8.96e-3;
 const ALUMINIUM: f64 = 2.70e-3;
 const PLASTIC: f64 = 1.4e-3;
 
-/// mm² of a circular mil.
-const MM2_PER_CMIL: f64 = 5.067_075e-4;
-
 /// Friction with lubricant.
 const LUBRICATED: f64 = 0.35;
 
@@ -51,7 +48,10 @@ pub(super) fn of_way(
     let job = first.job;
     let mut at = 0;
     while at < way.parts.len() {
-        let held = |p: &Part| p.raceway.as_ref().map(|r| (r.kind, r.size.clone()));
+        let held = |p: &Part| {
+            let buried = p.place == Some(Place::Underground);
+            (buried, p.raceway.as_ref().map(|r| (r.kind, r.size.clone())))
+        };
         let own = held(&way.parts[at]);
         let like = way.parts[at..].iter().take_while(|p| held(p) == own).count();
         sheet.subject = Subject::Way { way: key.clone(), part: at + 1 };
@@ -193,7 +193,7 @@ fn radius_m(school: School, part: &Part, bend: &Bend) -> Option<f64> {
 /// Metal of a wire, mm².
 fn copper_mm2(school: School, wire: &Wire) -> Option<f64> {
     match school {
-        School::Na => Some(tables::wire(wire.fill.size.as_deref()?)?.cmil * MM2_PER_CMIL),
+        School::Na => Some(tables::wire(wire.fill.size.as_deref()?)?.cmil * tables::MM2_PER_CMIL),
         School::Iec => wire.fill.mm2,
     }
 }
@@ -237,7 +237,7 @@ fn supports(sheet: &mut Sheet, job: &Job, parts: &[Part], inside: &[(Carried, &L
         _ => return,
     };
     // Under ground nothing holds it but the earth.
-    if parts.iter().all(|p| p.place == Some(Place::Underground)) {
+    if first.place == Some(Place::Underground) {
         return;
     }
     let plastic = kind.starts_with("pvc") || kind == "iec_rigid";
@@ -267,7 +267,8 @@ fn supports(sheet: &mut Sheet, job: &Job, parts: &[Part], inside: &[(Carried, &L
         },
     );
     if swings && swing.is_none() {
-        sheet.known(&FITTING, ["site.t_min_c"]);
+        let open = [(job.site.t_min_c, "site.t_min_c"), (job.site.t_max_c, "site.t_max_c")];
+        sheet.known(&FITTING, open.into_iter().filter(|(t, _)| t.is_none()).map(|(_, f)| f));
     }
 }
 

@@ -42,6 +42,7 @@ pub use method::{Current, MethodInputs, WiringMethod, method, method_allowed};
 pub use panel::{PanelInputs, panel};
 pub use pass::RunsFound;
 pub use pull::{PullInputs, PullPart, pull};
+pub(crate) use raceway::conductors;
 pub use support::{SupportInputs, support};
 pub(crate) use vdrop::resistance;
 pub use vdrop::{Vdrop, vdrop};

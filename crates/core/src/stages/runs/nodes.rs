@@ -95,11 +95,13 @@ fn wires_in(
                 large = true;
                 continue;
             };
-            // One that goes through unbroken counts once; the leads of the modules end here too.
+            // One that goes through unbroken counts once; at its beginning the leads of the modules
+            // or the trunk end here too, as many and taken as thick.
+            let from = &c.circuit.from;
             let begins = k == 0
-                && c.circuit.from.string.is_some()
+                && (from.string.is_some() || from.branch.is_some())
                 && leg.via.first().is_some_and(|w| touches(&plan.plan, w, key));
-            let n = roles(&c).len() as u32 + if begins { 2 } else { 0 };
+            let n = roles(&c).len() as u32 * if begins { 2 } else { 1 };
             *wires.entry(wire).or_default() += n;
         }
     }

@@ -94,9 +94,10 @@ impl PullInputs {
     }
 
     /// Tension at the end, and after each bend with its radius.
-    fn tension(&self, w: &mut Working) -> Option<(Traced<Newtons>, Vec<Pressed>)> {
-        let weight =
-            w.need::<NewtonsPerMetre>("w", self.w_n_per_m, "pull.w_n_per_m", "all that is pulled");
+    fn tension(&self, w: &mut Working, school: School) -> Option<(Traced<Newtons>, Vec<Pressed>)> {
+        // What is pulled weighs nothing known as long as a wire is open.
+        let wire = if school == School::Na { "wire.awg" } else { "wire.mm2" };
+        let weight = w.need::<NewtonsPerMetre>("w", self.w_n_per_m, wire, "all that is pulled");
         let mu = w.given("friction", Ratio(self.mu.unwrap_or(FRICTION)), "setting");
         let weight = weight?;
         let mut t = exact::<Newtons>(0.0);
@@ -132,8 +133,8 @@ impl PullInputs {
     }
 
     /// Largest pressure on the wall; none of it where nothing bends.
-    fn sidewall(&self, w: &mut Working) -> Option<Traced<NewtonsPerMetre>> {
-        let (_, pressed) = self.tension(w)?;
+    fn sidewall(&self, w: &mut Working, school: School) -> Option<Traced<NewtonsPerMetre>> {
+        let (_, pressed) = self.tension(w, school)?;
         let mut most = exact::<NewtonsPerMetre>(0.0);
         for (t, radius) in pressed {
             let r = w.need::<Metres>("r", radius, "way.parts.bends.radius_mm", "bend")?;
@@ -173,7 +174,8 @@ pub(super) fn pull_of_job<'s>(sheet: &'s mut Sheet, x: &PullInputs) -> &'s mut C
     let both = figures(sheet, x);
     let (there, back) = (both.verdict(&both.forward), both.verdict(&both.reverse));
     let (own, verdict) = if back < there { (&both.reverse, back) } else { (&both.forward, there) };
-    let limit = both.limit.as_ref().map_or((None, "wire.awg").into(), Against::from);
+    let wire = if sheet.school == School::Na { "wire.awg" } else { "wire.mm2" };
+    let limit = both.limit.as_ref().map_or((None, wire).into(), Against::from);
     let bound = Bound::at_most(limit, BEAR);
     let check = sheet.hold_as(&PULL, &own.tension, bound, Verdict::Fail);
     check.verdict = verdict;
@@ -209,7 +211,7 @@ fn figures(sheet: &mut Sheet, x: &PullInputs) -> Both {
     });
     let most = x.length_limit_m.unwrap_or(LONGEST_M);
     sheet
-        .hold(&length, Bound::at_most(most, "between pull points"), Verdict::Warn)
+        .hold(&length, Bound::at_most(most, "for one pull"), Verdict::Warn)
         .beyond(|over| format!("{over} longer than one pulls with ease."))
         .cure("A pull box on the way.", Vec::new());
 
@@ -247,7 +249,7 @@ fn bends(sheet: &mut Sheet, x: &PullInputs) {
         (School::Iec, _) => (180.0, Verdict::Warn),
     };
     sheet
-        .hold(&deg, Bound::at_most(most, "between pull points"), worse)
+        .hold(&deg, Bound::at_most(most, "for one pull"), worse)
         .beyond(|over| format!("{over} more than one pull goes round."))
         .cure("A pull box between the bends.", Vec::new());
 }
@@ -264,7 +266,8 @@ fn one_way(
     tension: &'static Def<Newtons>,
     pressure: &'static Def<NewtonsPerMetre>,
 ) -> OneWay {
-    let tension = sheet.figure(tension, |w| Some(x.tension(w)?.0));
-    let pressure = sheet.figure(pressure, |w| x.sidewall(w));
+    let school = sheet.school;
+    let tension = sheet.figure(tension, |w| Some(x.tension(w, school)?.0));
+    let pressure = sheet.figure(pressure, |w| x.sidewall(w, school));
     OneWay { tension, pressure }
 }

@@ -7,8 +7,10 @@ use super::fill::FILL;
 use super::{CutWire, FillInputs, FillWire, RacewayCut, WireRole, arrange, fill};
 use crate::figure::Sheet;
 use crate::job::{
-    CircuitKind, Edit, Insulation, Leg, Letter, Material, RacewayChoice, Way, WayKey, WireChoice,
+    Circuit, CircuitKind, Edit, Insulation, InverterKey, Job, Leg, Letter, Material, RacewayChoice,
+    Way, WayKey, WireChoice,
 };
+use crate::library::Library;
 use crate::quantity::MM_PER_INCH;
 use crate::school::School;
 use crate::tables;
@@ -43,16 +45,28 @@ impl<'s> Earth<'s> {
 
 /// What the wires of a circuit are.
 pub(super) fn roles(c: &Carried) -> Vec<WireRole> {
-    match c.circuit.kind {
+    of_circuit(c.job.school, c.circuit, c.three_phase())
+}
+
+/// What the conductors of a circuit of the job are, as far as its data sheets tell its phases.
+pub(crate) fn conductors(job: &Job, library: &Library, circuit: &Circuit) -> Vec<WireRole> {
+    let own = |id: &InverterKey| circuit.from.inverter.as_ref().is_none_or(|from| from == id);
+    let mut inverters = job.inverters.iter().filter(|i| own(&i.id));
+    let three = inverters.any(|i| library.inverter(&i.sheet).is_some_and(|s| s.three_phase));
+    of_circuit(job.school, circuit, three)
+}
+
+fn of_circuit(school: School, circuit: &Circuit, three_phase: bool) -> Vec<WireRole> {
+    match circuit.kind {
         CircuitKind::PvString | CircuitKind::PvOutput => vec![WireRole::Plus, WireRole::Minus],
         CircuitKind::Bond => vec![WireRole::Earth],
         CircuitKind::Control => vec![WireRole::Control],
         CircuitKind::InverterOut | CircuitKind::MicroBranch | CircuitKind::AcFeeder => {
             // One line and the neutral is the IEC single-phase circuit; two lines the North
             // American one.
-            let single_iec = c.job.school == School::Iec && !c.three_phase();
-            let lines = if c.three_phase() { 3 } else { 2 - usize::from(single_iec) };
-            let neutral = usize::from(c.circuit.neutral || single_iec);
+            let single_iec = school == School::Iec && !three_phase;
+            let lines = if three_phase { 3 } else { 2 - usize::from(single_iec) };
+            let neutral = usize::from(circuit.neutral || single_iec);
             let line = std::iter::repeat_n(WireRole::Line, lines);
             line.chain(std::iter::repeat_n(WireRole::Neutral, neutral)).collect()
         }

@@ -1,0 +1,100 @@
+/** A circuit in thinner and thicker wire: what each drops, loses and costs, and one press to take it. */
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api } from "../../api/client";
+import { amount, plain } from "../../model/format";
+import { apply } from "../../model/pointer";
+import { useBench } from "../../shell/bench";
+import { Badge } from "../../ui/verdict";
+
+export function OtherWire({ circuit }: { circuit: string }) {
+  const { draft, editor, canPlan } = useBench();
+  const [open, setOpen] = useState(false);
+  const found = useQuery({
+    queryKey: ["wire-options", draft.job, circuit],
+    queryFn: () => api.wireOptions(draft.job, draft.library, circuit),
+    enabled: open,
+  });
+  const sign = draft.job.school === "na" ? "AWG" : "mm²";
+  const cost = (value: number | null | undefined): string =>
+    value == null ? "–" : plain(value, 0);
+  return (
+    <details
+      className="mt-1 text-sm"
+      onToggle={(e) => {
+        setOpen(e.currentTarget.open);
+      }}
+    >
+      <summary className="min-h-9 cursor-pointer py-1.5 max-md:min-h-12">
+        Other wire for {circuit}
+      </summary>
+      {found.isError && (
+        <p role="alert" className="text-stop">
+          It cannot be worked out now.
+        </p>
+      )}
+      {found.data?.length === 0 && (
+        <p className="text-ink-2">No size holds yet: something of its way is missing.</p>
+      )}
+      {found.data && found.data.length > 0 && (
+        <div className="overflow-x-auto">
+          <table
+            aria-label={`Other wire for ${circuit}`}
+            className="w-full text-right font-mono [&_td]:px-2 [&_td]:py-1 [&_th]:px-2"
+          >
+            <thead>
+              <tr className="border-b border-line text-xs text-ink-2">
+                <th className="text-left font-normal">Wire</th>
+                <th className="font-normal">Drop</th>
+                <th className="font-normal">Lost, full sun</th>
+                <th className="font-normal">Clear year</th>
+                <th className="font-normal">Conductors</th>
+                <th className="font-normal">Cost</th>
+                <th className="font-normal">All years</th>
+                <th />
+                <th />
+              </tr>
+            </thead>
+            <tbody>
+              {found.data.map((o) => (
+                <tr key={o.size} className="border-b border-line">
+                  <td className="text-left font-bold whitespace-nowrap">
+                    {o.size} {sign}
+                    {o.now && <span className="ml-1 font-normal text-ink-2">now</span>}
+                    {o.best && <span className="ml-1 font-normal text-holds">cheapest</span>}
+                  </td>
+                  <td>{o.drop_pct == null ? "–" : amount(o.drop_pct, "%")}</td>
+                  <td>{o.loss_w == null ? "–" : amount(o.loss_w, "W")}</td>
+                  <td>{o.loss_kwh == null ? "–" : amount(o.loss_kwh, "kWh")}</td>
+                  <td>{o.conductor_m == null ? "–" : amount(o.conductor_m, "m")}</td>
+                  <td>{cost(o.cost)}</td>
+                  <td>{cost(o.years_cost)}</td>
+                  <td>
+                    <Badge verdict={o.verdict} />
+                  </td>
+                  <td>
+                    {canPlan && !o.now && (
+                      <button
+                        type="button"
+                        className="min-h-8 text-copper underline max-md:min-h-12"
+                        onClick={() => {
+                          editor.editJob((j) => apply(j, o.edits, draft.job));
+                        }}
+                      >
+                        Use {o.size} {sign}
+                      </button>
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <p className="mt-1 text-xs text-ink-2">
+            Prices of data/place_costs.csv; a clear year by the site’s latitude, for a string or the
+            only inverter.
+          </p>
+        </div>
+      )}
+    </details>
+  );
+}

@@ -53,6 +53,11 @@ impl Working {
         handle.text()
     }
 
+    /// The inputs that are missing so far.
+    pub fn missing(&self) -> &[Field] {
+        &self.missing
+    }
+
     /// Names an input that is missing.
     pub fn lack(&mut self, field: Field) {
         self.lack_all(&[field]);

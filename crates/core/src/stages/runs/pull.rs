@@ -7,7 +7,7 @@ use crate::figure::{Against, Bound, Check, Def, Handle, Sheet, Value, Verdict, W
 use crate::figures;
 use crate::quantity::{Degrees, Metres, Newtons, NewtonsPerMetre, Ratio, above, below};
 use crate::school::School;
-use crate::traced::{Traced, exact, sum};
+use crate::traced::{Traced, exact, number, sum};
 
 figures! { Runs;
     /// All bends between two pull points.
@@ -110,33 +110,43 @@ impl PullInputs {
                 t = w.step(format_args!("behind bend {bends}"), t * factor);
                 pressed.push((t.clone(), part.radius_m));
             } else {
-                let metres = w.need::<Metres>(
-                    "straight",
-                    part.straight_m,
-                    "way.parts.length_m",
-                    "measured",
-                )?;
+                let Some(m) = part.straight_m else {
+                    w.lack("way.parts.length_m");
+                    return None;
+                };
+                let metres = exact::<Metres>(m);
                 let factor = match part.slope_deg.unwrap_or(0.0) {
                     0.0 => mu.clone(),
                     slope => {
-                        let slope = w.given("slope", Degrees(slope), "measured");
+                        let slope = exact::<Degrees>(slope);
                         mu.clone() * slope.clone().cos() + slope.sin()
                     }
                 };
                 let pulled = t + weight.clone() * metres * factor;
                 // Downhill the cables may run by themselves; they do not push.
                 let pulled = if pulled.value.0 < 0.0 { pulled.max(exact(0.0)) } else { pulled };
-                t = w.step("tension", pulled);
+                t = w.step(format_args!("after {} m", number(m)), pulled);
             }
         }
         Some((t, pressed))
     }
 
-    /// Largest pressure on the wall; none of it where nothing bends.
-    fn sidewall(&self, w: &mut Working, school: School) -> Option<Traced<NewtonsPerMetre>> {
-        let (_, pressed) = self.tension(w, school)?;
+    /// Largest pressure on the wall; none of it where nothing bends. The tensions it rests on are
+    /// worked out in the figure of `tension`.
+    fn sidewall(
+        &self,
+        w: &mut Working,
+        school: School,
+        tension: &str,
+    ) -> Option<Traced<NewtonsPerMetre>> {
+        let mut aside = Working::default();
+        let Some((_, pressed)) = self.tension(&mut aside, school) else {
+            aside.missing().iter().for_each(|field| w.lack(field));
+            return None;
+        };
         let mut most = exact::<NewtonsPerMetre>(0.0);
-        for (t, radius) in pressed {
+        for (k, (t, radius)) in pressed.into_iter().enumerate() {
+            let t = w.given(format_args!("behind bend {}", k + 1), t.value, tension);
             let r = w.need::<Metres>("r", radius, "way.parts.bends.radius_mm", "bend")?;
             let own = w.step("pressure", t / r);
             if own.value.0 > most.value.0 {
@@ -268,6 +278,7 @@ fn one_way(
 ) -> OneWay {
     let school = sheet.school;
     let tension = sheet.figure(tension, |w| Some(x.tension(w, school)?.0));
-    let pressure = sheet.figure(pressure, |w| x.sidewall(w, school));
+    let id = tension.id();
+    let pressure = sheet.figure(pressure, |w| x.sidewall(w, school, id));
     OneWay { tension, pressure }
 }

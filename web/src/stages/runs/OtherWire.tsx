@@ -1,4 +1,4 @@
-/** A circuit in thinner and thicker wire: what each drops, loses and costs, and one press to take it. */
+/** A circuit in thinner and thicker wire: what each drops, loses and costs; a press takes it. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../../api/client";

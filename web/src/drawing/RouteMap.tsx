@@ -145,7 +145,8 @@ export function RouteMap(props: Props) {
   };
   const onKeyDown = (e: React.KeyboardEvent) => {
     const key = (e.target as Element).getAttribute("data-thing");
-    if (key === null) return;
+    // Keys with Ctrl and the like are the browser's and the workbench's.
+    if (key === null || e.ctrlKey || e.metaKey || e.altKey) return;
     const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[e.key];
     if (step !== undefined && !e.shiftKey) focus(order[order.indexOf(key) + step]);
     else if (e.key === "Home") focus(order[0]);

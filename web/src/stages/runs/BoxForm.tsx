@@ -4,20 +4,11 @@ import { changeNode, planOf } from "../../model/plan";
 import { useBench } from "../../shell/bench";
 import { problemAt } from "../../ui/field";
 import { NumberField } from "../../ui/NumberField";
-import { Pick } from "../../ui/Pick";
+import { YesNo } from "../../ui/YesNo";
 
 type BoxSize = NonNullable<Node["box"]>;
 
 const BOXES: Node["kind"][] = ["roof_box", "pull_box", "junction_box"];
-
-const YES_NO = [
-  ["", "not known"],
-  ["yes", "yes"],
-  ["no", "no"],
-] as const;
-
-const word = (is: boolean | null | undefined): string => (is == null ? "" : is ? "yes" : "no");
-const said = (v: string): boolean | null => (v === "" ? null : v === "yes");
 
 export function BoxForm({ node }: { node: string }) {
   const { draft, editor, canPlan, problems } = useBench();
@@ -47,13 +38,12 @@ export function BoxForm({ node }: { node: string }) {
               change({ volume_in3 });
             }}
           />
-          <Pick
+          <YesNo
             label={`Clamps in ${node}`}
-            value={word(size.clamps)}
-            options={YES_NO}
+            value={size.clamps}
             disabled={!canPlan}
-            onChange={(v) => {
-              change({ clamps: said(v) });
+            onChange={(clamps) => {
+              change({ clamps });
             }}
           />
           <NumberField
@@ -67,13 +57,12 @@ export function BoxForm({ node }: { node: string }) {
               change({ length_mm });
             }}
           />
-          <Pick
+          <YesNo
             label={`Pulled straight through ${node}`}
-            value={word(size.straight)}
-            options={YES_NO}
+            value={size.straight}
             disabled={!canPlan}
-            onChange={(v) => {
-              change({ straight: said(v) });
+            onChange={(straight) => {
+              change({ straight });
             }}
           />
         </>

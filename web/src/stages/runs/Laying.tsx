@@ -6,8 +6,8 @@ import { lengthText } from "../../model/units";
 import { useBench } from "../../shell/bench";
 import { problemAt } from "../../ui/field";
 import { NumberField } from "../../ui/NumberField";
-import { Pick } from "../../ui/Pick";
 import { TextField } from "../../ui/TextField";
+import { YesNo } from "../../ui/YesNo";
 
 interface Props {
   part: Part;
@@ -80,17 +80,12 @@ export function Laying({ part, names, path, change }: Props) {
         </div>
       )}
       {buried && school === "iec" && (
-        <Pick
+        <YesNo
           label={`Under a drive, part ${names}`}
-          value={part.under_drive == null ? "" : part.under_drive ? "yes" : "no"}
-          options={[
-            ["", "not known"],
-            ["yes", "yes"],
-            ["no", "no"],
-          ]}
+          value={part.under_drive}
           disabled={!canPlan}
-          onChange={(v) => {
-            change({ under_drive: v === "" ? null : v === "yes" });
+          onChange={(under_drive) => {
+            change({ under_drive });
           }}
         />
       )}

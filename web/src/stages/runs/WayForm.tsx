@@ -17,6 +17,7 @@ import { Sheet } from "../../ui/Sheet";
 import { TakeOut } from "../../ui/TakeOut";
 import { Tape } from "../../ui/Tape";
 import { Badge, WORDS } from "../../ui/verdict";
+import { YesNo } from "../../ui/YesNo";
 
 interface Props {
   way: string;
@@ -319,37 +320,28 @@ function More({
   const { school } = draft.job;
   const asked = (field: string): boolean =>
     view.report.checks.some((c) => (c.missing ?? []).includes(field));
-  const yesNo = [
-    ["", "not known"],
-    ["yes", "yes"],
-    ["no", "no"],
-  ] as const;
-  const word = (is: boolean | null | undefined): string => (is == null ? "" : is ? "yes" : "no");
-  const said = (v: string): boolean | null => (v === "" ? null : v === "yes");
   const hidden = part.place === "cavity" || part.place === "attic";
   return (
     <>
       {school === "iec" && hidden && (
-        <Pick
+        <YesNo
           compact
           label={`In insulation, part ${names}`}
-          value={word(part.insulated)}
-          options={yesNo}
+          value={part.insulated}
           disabled={!canPlan}
-          onChange={(v) => {
-            change({ insulated: said(v) });
+          onChange={(insulated) => {
+            change({ insulated });
           }}
         />
       )}
       {school === "na" && (part.listed != null || asked("way.parts.listed")) && (
-        <Pick
+        <YesNo
           compact
           label={`Listed for the place, part ${names}`}
-          value={word(part.listed)}
-          options={yesNo}
+          value={part.listed}
           disabled={!canPlan}
-          onChange={(v) => {
-            change({ listed: said(v) });
+          onChange={(listed) => {
+            change({ listed });
           }}
         />
       )}

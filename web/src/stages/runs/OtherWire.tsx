@@ -1,5 +1,6 @@
 /** A circuit in thinner and thicker wire: what each drops, loses and costs; a press takes it. */
 import { useQuery } from "@tanstack/react-query";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { api } from "../../api/client";
 import { amount, plain } from "../../model/format";
@@ -40,17 +41,20 @@ export function OtherWire({ circuit }: { circuit: string }) {
         <div className="overflow-x-auto">
           <table
             aria-label={`Other wire for ${circuit}`}
-            className="w-full text-right font-mono [&_td]:px-2 [&_td]:py-1 [&_th]:px-2"
+            className={clsx(
+              "w-full text-right font-mono whitespace-nowrap",
+              "[&_td]:px-1.5 [&_td]:py-1 [&_th]:px-1.5 [&_th]:font-sans [&_th]:font-normal",
+            )}
           >
             <thead>
               <tr className="border-b border-line text-xs text-ink-2">
-                <th className="text-left font-normal">Wire</th>
-                <th className="font-normal">Drop</th>
-                <th className="font-normal">Lost, full sun</th>
-                <th className="font-normal">Clear year</th>
-                <th className="font-normal">Conductors</th>
-                <th className="font-normal">Cost</th>
-                <th className="font-normal">All years</th>
+                <th className="text-left">Wire</th>
+                <th>Drop</th>
+                <th>Lost, full sun</th>
+                <th>Clear year</th>
+                <th>Conductors</th>
+                <th>Cost</th>
+                <th>All years</th>
                 <th />
                 <th />
               </tr>
@@ -90,8 +94,8 @@ export function OtherWire({ circuit }: { circuit: string }) {
             </tbody>
           </table>
           <p className="mt-1 text-xs text-ink-2">
-            Prices of data/place_costs.csv; a clear year by the site’s latitude, for a string or the
-            only inverter.
+            Prices of data/place_costs.csv. A clear year asks for the site’s latitude, and is had
+            for a string or the only inverter.
           </p>
         </div>
       )}

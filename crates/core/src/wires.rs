@@ -172,6 +172,15 @@ fn share(job: &Job, trial: &Trial) -> f64 {
     section.map_or(0.0, |section| metres / section)
 }
 
+/// The edit that takes a size for a leg, counted from 0.
+fn taken(school: School, circuit: &CircuitKey, leg: usize, size: &str) -> Edit {
+    let (field, value) = match school {
+        School::Na => ("awg", serde_json::Value::from(size)),
+        School::Iec => ("mm2", serde_json::json!(size.parse::<f64>().ok())),
+    };
+    Edit::new(format!("/plan/circuits/{circuit}/legs/{leg}/wire/{field}"), value)
+}
+
 fn found(job: &Job, report: &Report, trials: &[Trial], sizes: &[String]) -> Wires {
     let mut wires = Wires::default();
     for trial in trials {
@@ -182,13 +191,8 @@ fn found(job: &Job, report: &Report, trials: &[Trial], sizes: &[String]) -> Wire
         missing.dedup();
         let holds = left.is_empty();
         if holds {
-            let (key, leg) = (&trial.circuit, trial.leg);
-            let (field, value) = match job.school {
-                School::Na => ("awg", serde_json::Value::from(sizes[trial.at].as_str())),
-                School::Iec => ("mm2", serde_json::json!(sizes[trial.at].parse::<f64>().ok())),
-            };
-            let pointer = format!("/plan/circuits/{key}/legs/{leg}/wire/{field}");
-            wires.edits.push(Edit::new(pointer, value));
+            let size = &sizes[trial.at];
+            wires.edits.push(taken(job.school, &trial.circuit, trial.leg, size));
         }
         wires.wires.push(SizedWire {
             circuit: trial.circuit.clone(),

@@ -63,9 +63,6 @@ table!(RATINGS: Ratings = "standard_ratings");
 table!(SITE_WORK: SiteWork = "site_work");
 table!(PLACE_COSTS: PlaceCost = "place_costs");
 
-/// mm² of a circular mil.
-pub const MM2_PER_CMIL: f64 = 5.067_075e-4;
-
 /// Minutes of one piece of work on site.
 ///
 /// # Panics

@@ -96,6 +96,16 @@ pub struct Wire {
     pub r_al_ohm_kft: Option<f64>,
 }
 
+/// mm² of a circular mil.
+const MM2_PER_CMIL: f64 = 5.067_075e-4;
+
+impl Wire {
+    /// Its metal, mm².
+    pub fn section_mm2(&self) -> f64 {
+        self.cmil * MM2_PER_CMIL
+    }
+}
+
 /// A place a route passes through.
 #[derive(Debug, Deserialize)]
 pub struct PlaceRow {

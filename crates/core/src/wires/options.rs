@@ -3,7 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::{sizes, smallest_wires};
+use super::{sizes, smallest_wires, taken};
 use crate::evaluate::{Report, evaluate};
 use crate::figure::{Subject, Verdict};
 use crate::job::{CircuitKey, Edit, Job};
@@ -70,7 +70,8 @@ pub fn wire_options(job: &Job, library: &Library, key: &CircuitKey) -> Vec<WireO
     let n = conductors(job, library, circuit).len() as f64;
     let mut options: Vec<WireOption> = Vec::new();
     for at in offered {
-        let edits = edits(job, key, &all[at]);
+        let legs = 0..circuit.legs.len();
+        let edits: Vec<Edit> = legs.map(|leg| taken(job.school, key, leg, &all[at])).collect();
         let Some(other) = crate::job::applied(job, &edits) else { continue };
         let report = evaluate(&other, library, &[]);
         let loss_w = number(&report, "circuit.loss_w", key);
@@ -107,17 +108,6 @@ pub fn wire_options(job: &Job, library: &Library, key: &CircuitKey) -> Vec<WireO
     options
 }
 
-fn edits(job: &Job, key: &CircuitKey, size: &str) -> Vec<Edit> {
-    let legs = job.plan.circuits[key].legs.len();
-    let value = match job.school {
-        School::Na => serde_json::Value::from(size),
-        School::Iec => serde_json::json!(size.parse::<f64>().ok()),
-    };
-    let field = if job.school == School::Na { "awg" } else { "mm2" };
-    let pointer = |leg: usize| format!("/plan/circuits/{key}/legs/{leg}/wire/{field}");
-    (0..legs).map(|leg| Edit::new(pointer(leg), value.clone())).collect()
-}
-
 fn number(report: &Report, id: &str, key: &CircuitKey) -> Option<f64> {
     let subject = Subject::circuit(key);
     let own = report.figures.iter().find(|f| f.id == id && f.subject == subject);
@@ -135,7 +125,7 @@ fn verdict(report: &Report, key: &CircuitKey) -> Verdict {
 fn section_mm2(school: School, size: &str) -> Option<f64> {
     match school {
         School::Iec => size.parse().ok(),
-        School::Na => tables::wire(size).map(|w| w.cmil * tables::MM2_PER_CMIL),
+        School::Na => tables::wire(size).map(tables::Wire::section_mm2),
     }
 }
 

@@ -249,7 +249,7 @@ fn wire(job: &Job, kind: CircuitKind) -> Option<&WireChoice> {
 fn section_mm2(job: &Job, wire: &WireChoice) -> Option<f64> {
     match job.school {
         School::Iec => wire.mm2,
-        School::Na => tables::wire(wire.awg.as_deref()?).map(|w| w.cmil * tables::MM2_PER_CMIL),
+        School::Na => tables::wire(wire.awg.as_deref()?).map(tables::Wire::section_mm2),
     }
 }
 

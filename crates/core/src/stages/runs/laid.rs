@@ -193,7 +193,7 @@ fn radius_m(school: School, part: &Part, bend: &Bend) -> Option<f64> {
 /// Metal of a wire, mm².
 fn copper_mm2(school: School, wire: &Wire) -> Option<f64> {
     match school {
-        School::Na => Some(tables::wire(wire.fill.size.as_deref()?)?.cmil * tables::MM2_PER_CMIL),
+        School::Na => tables::wire(wire.fill.size.as_deref()?).map(tables::Wire::section_mm2),
         School::Iec => wire.fill.mm2,
     }
 }

@@ -1,7 +1,7 @@
 //! What finds room at the nodes: devices in their enclosure, wires in their box, a box under
 //! modules.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use super::boxes::{BOX_FILL, BOX_LENGTH, BoxWire, DEPTH};
 use super::carried::{Carried, Loads};
@@ -9,7 +9,7 @@ use super::raceway::roles;
 use super::{BoxInputs, RunsFound, boxed};
 use crate::figure::{Bound, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::{BoxSize, Node, NodeKey, NodeKind, Place, Plan, Way, WayKey};
+use crate::job::{BoxSize, Node, NodeKey, NodeKind, Place, Way, WayKey};
 use crate::plan::PlanFound;
 use crate::quantity::{MM_PER_INCH, Ratio};
 use crate::registry::Bench;
@@ -80,33 +80,32 @@ fn wires_in(
 ) {
     let ways: Vec<(&WayKey, &Way)> =
         plan.plan.ways.iter().filter(|(_, w)| w.from == *key || w.to == *key).collect();
-    let here = |k: &WayKey| ways.iter().any(|(own, _)| *own == k);
-    let (mut wires, mut large, mut open) = (BTreeMap::<BoxWire, u32>::new(), false, false);
-    let mut any = false;
-    for at in 0..plan.circuits.len() {
-        let c = Carried::of(bench, plan, none, at);
-        for (k, leg) in c.circuit.legs.iter().enumerate().filter(|(_, l)| l.via.iter().any(here)) {
-            any = true;
-            let Some(size) = &leg.wire.awg else {
-                open = true;
-                continue;
-            };
-            let Some(wire) = BoxWire::of(size) else {
-                large = true;
-                continue;
-            };
-            // One that goes through unbroken counts once; at its beginning the leads of the modules
-            // or the trunk end here too, as many and taken as thick.
-            let from = &c.circuit.from;
-            let begins = k == 0
-                && (from.string.is_some() || from.branch.is_some())
-                && leg.via.first().is_some_and(|w| touches(&plan.plan, w, key));
-            let n = roles(&c).len() as u32 * if begins { 2 } else { 1 };
-            *wires.entry(wire).or_default() += n;
-        }
-    }
-    if !any {
+    // One that goes through unbroken lies in two of its ways and counts once.
+    let lying = ways.iter().flat_map(|(way, _)| plan.lying_in(way));
+    let legs: BTreeSet<(usize, usize)> = lying.map(|l| (l.circuit, l.leg)).collect();
+    if legs.is_empty() {
         return;
+    }
+    let (mut wires, mut large, mut open) = (BTreeMap::<BoxWire, u32>::new(), false, false);
+    for (at, k) in legs {
+        let c = Carried::of(bench, plan, none, at);
+        let leg = &c.circuit.legs[k];
+        let Some(size) = &leg.wire.awg else {
+            open = true;
+            continue;
+        };
+        let Some(wire) = BoxWire::of(size) else {
+            large = true;
+            continue;
+        };
+        // At its beginning the leads of the modules or the trunk end here too, as many and taken as
+        // thick.
+        let from = &c.circuit.from;
+        let begins = k == 0
+            && (from.string.is_some() || from.branch.is_some())
+            && leg.via.first().is_some_and(|first| ways.iter().any(|(own, _)| *own == first));
+        let n = roles(&c).len() as u32 * if begins { 2 } else { 1 };
+        *wires.entry(wire).or_default() += n;
     }
     let size = node.size.clone().unwrap_or_default();
     if open {
@@ -131,11 +130,6 @@ fn wires_in(
     if large {
         length(sheet, &size, &ways, key);
     }
-}
-
-/// Whether the first way of a leg begins or ends at the node.
-fn touches(plan: &Plan, way: &WayKey, node: &NodeKey) -> bool {
-    plan.ways.get(way).is_some_and(|w| w.from == *node || w.to == *node)
 }
 
 /// The length of a box that 4 AWG and larger is pulled through. Raceways of all ways are taken as

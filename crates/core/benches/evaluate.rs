@@ -193,7 +193,7 @@ fn long_chain() -> job::JobFile {
         let parts = plan.ways["DC1"].parts[..1].to_vec();
         let (name, from, to) = (String::new(), from.into(), to.into());
         let way = job::WayKey::from(format!("w{i}"));
-        plan.ways.insert(way.clone(), job::Way { name, from, to, parts, earth: None });
+        plan.ways.insert(way.clone(), job::Way { name, ..job::Way::between(from, to, parts) });
         via.push(way);
     }
     for circuit in plan.circuits.values_mut().filter(|c| c.kind == job::CircuitKind::PvString) {

@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 
 use crate::evaluate::{Report, evaluate};
 use crate::figure::{Check, Subject, Verdict};
-use crate::job::{Edit, FaceKey, Job, JobFile, applied, validate};
+use crate::job::{Command, Edit, FaceKey, Job, JobFile, applied, commanded, validate};
 use crate::library::Library;
 use crate::watch::{newly, same_check};
 
@@ -32,6 +32,9 @@ pub struct TriedCure {
     /// The edits that do it; none where it is no matter of the plan.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub edits: Vec<Edit>,
+    /// The command of the plan that does it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub command: Option<Command>,
     /// Cautions that come with it.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub cautions: Vec<Caution>,
@@ -69,7 +72,7 @@ pub fn leave_what_holds(
     for check in &mut report.checks {
         let cures = std::mem::take(&mut check.cures);
         for mut cure in cures {
-            if !cure.edits.is_empty() {
+            if !cure.edits.is_empty() || cure.command.is_some() {
                 if !go_on() {
                     continue;
                 }
@@ -95,11 +98,14 @@ fn tried(
     check: &Check,
     cure: &crate::figure::Cure,
 ) -> Option<TriedCure> {
-    let (text, edits) = (cure.text.clone(), cure.edits.clone());
-    if edits.is_empty() {
-        return Some(TriedCure { text, edits, cautions: Vec::new() });
-    }
-    let cured = applied(job, &edits)?;
+    let crate::figure::Cure { text, edits, command } = cure.clone();
+    let cured = match &command {
+        None if edits.is_empty() => {
+            return Some(TriedCure { text, edits, command, cautions: Vec::new() });
+        }
+        None => applied(job, &edits)?,
+        Some(command) => commanded(job, command).ok()?.0,
+    };
     if needs_more_modules(job, &cured)
         || !validate(&JobFile::new(cured.clone(), library.clone(), Vec::new())).is_empty()
     {
@@ -117,7 +123,7 @@ fn tried(
         title: stop.check.title.to_owned(),
         subject: stop.check.subject,
     });
-    Some(TriedCure { text, edits, cautions: cautions.collect() })
+    Some(TriedCure { text, edits, command, cautions: cautions.collect() })
 }
 
 /// Whether a face has more modules in strings and branches than there are: on its map, or planned

@@ -31,7 +31,7 @@ pub struct Counts {
 }
 
 impl Counts {
-    fn of<'a>(checks: impl Iterator<Item = &'a Check>) -> Counts {
+    pub(crate) fn of<'a>(checks: impl Iterator<Item = &'a Check>) -> Counts {
         checks.filter(|c| !c.alternative).fold(Counts::default(), |mut n, c| {
             match c.verdict {
                 Verdict::Pass => n.pass += 1,

@@ -1,6 +1,7 @@
 //! The smallest wire of every leg with which all checks of its circuit hold: found by trying, so
 //! that heat, terminals, device, the rule for small wire and the drop all have their say.
 
+mod budget;
 mod options;
 
 use serde::Serialize;
@@ -14,6 +15,7 @@ use crate::school::School;
 use crate::stages::runs::is_of_the_wire;
 use crate::tables;
 
+pub use budget::{BudgetShare, share_budget};
 pub use options::{WireOption, wire_options};
 
 /// A check that the next smaller wire does not hold.

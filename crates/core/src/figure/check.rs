@@ -7,7 +7,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::{Field, Handle, Stage, Subject};
-use crate::job::Edit;
+use crate::job::{Command, Edit};
 use crate::quantity::Unit;
 
 /// What a check came to, in the order best to worst.
@@ -53,9 +53,12 @@ pub struct Limit {
 pub struct Cure {
     /// One sentence, with numbers.
     pub text: String,
-    /// The edits that do it; empty where a hand is needed.
+    /// The edits that do it; empty where a hand or a command is needed.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub edits: Vec<Edit>,
+    /// The command that does it, where several things of the plan change together.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub command: Option<Command>,
 }
 
 /// A figure held against a limit.
@@ -105,7 +108,16 @@ impl Check {
     /// Adds a cure where the verdict calls for one; the text is only written out then.
     pub fn cure(&mut self, text: impl Display, edits: Vec<Edit>) -> &mut Self {
         if matches!(self.verdict, Verdict::Warn | Verdict::Fail) {
-            self.cures.push(Cure { text: text.to_string(), edits });
+            self.cures.push(Cure { text: text.to_string(), edits, command: None });
+        }
+        self
+    }
+
+    /// As [`Check::cure`], by a command of the plan.
+    pub fn cure_by(&mut self, text: impl Display, command: Command) -> &mut Self {
+        if matches!(self.verdict, Verdict::Warn | Verdict::Fail) {
+            let (text, edits) = (text.to_string(), Vec::new());
+            self.cures.push(Cure { text, edits, command: Some(command) });
         }
         self
     }

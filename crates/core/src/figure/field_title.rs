@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use crate::library::SheetKind;
 
 /// Inputs of a job, of a test and of the quick sums.
-static TITLES: [(&str, &str); 66] = [
+static TITLES: [(&str, &str); 78] = [
     ("amps", "current of the circuit"),
     ("branch.breaker_a", "breaker of the branch"),
     ("branch.modules", "modules of the branch on the map"),
@@ -27,6 +27,13 @@ static TITLES: [(&str, &str); 66] = [
     ("panel.load_breakers_a", "breakers of the loads"),
     ("panel.load_calc_a", "calculated load of the panel"),
     ("panel.main_a", "main breaker of the panel"),
+    ("node.backing_board", "whether a board is behind the inverter"),
+    ("node.free_depth_mm", "free depth before the panel"),
+    ("node.free_height_mm", "free height before the panel"),
+    ("node.free_width_mm", "free width before the panel"),
+    ("node.in_sight", "whether the isolator is seen from the inverter"),
+    ("node.to_inverter_m", "distance from the isolator to the inverter"),
+    ("node.wall_burns", "whether the wall behind the inverter burns"),
     ("node.clamps", "whether there are clamps in the box"),
     ("node.depth_mm", "depth of the box"),
     ("node.length_mm", "length of the box"),
@@ -50,6 +57,9 @@ static TITLES: [(&str, &str); 66] = [
     ("runs", "a run"),
     ("segment.roof_clearance_mm", "height above the roof"),
     ("settings.fire_paths", "whether paths are kept for the fire service"),
+    ("stock.length_m", "length of the cable that is there"),
+    ("stock.sound", "whether the cable that is there was looked over"),
+    ("way.bundle_earth", "ground inside the cable"),
     ("site.building", "kind of building"),
     ("site.dc_enters", "kind of building the DC enters"),
     ("site.dc_ceiling_v", "DC ceiling of the building"),
@@ -68,6 +78,8 @@ static TITLES: [(&str, &str); 66] = [
     ("way.parts.bends", "bends of the part of the way"),
     ("way.parts.bends.radius_mm", "radius of the bend"),
     ("way.parts.cover_mm", "earth over the part of the way"),
+    ("way.parts.listed", "whether it is listed for the place"),
+    ("way.parts.place", "place of the part of the way"),
     ("way.parts.rise_m", "how much the part of the way rises"),
     ("way.parts.under_drive", "whether the way lies under a drive"),
     ("wire.awg", "size of the wire"),

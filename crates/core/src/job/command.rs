@@ -4,10 +4,12 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::change_over::{change_over, pull_box};
+use super::routes::{draw_route, keep_route};
 use super::settle::{circuit, settle};
 use super::{
     Circuit, CircuitKey, CircuitKind, Device, DeviceKey, DeviceKind, End, Job, Leg, Node, NodeKey,
-    NodeKind, Part, Plan, Way, WayKey,
+    NodeKind, Part, Plan, RacewayChoice, Way, WayKey,
 };
 use crate::problem::Problem;
 
@@ -103,6 +105,34 @@ pub enum Command {
         /// Its key.
         circuit: CircuitKey,
     },
+    /// Puts a part of a way into raceway, with a box where the method changes.
+    ChangeOver {
+        /// The way.
+        way: WayKey,
+        /// The part, from 0.
+        part: usize,
+        /// What it lies in from now on.
+        raceway: RacewayChoice,
+    },
+    /// Sets a pull box into a way, inside or at an end of a part.
+    PullBox {
+        /// The way.
+        way: WayKey,
+        /// The part, from 0.
+        part: usize,
+        /// Where, from the beginning of the part, m.
+        at_m: f64,
+    },
+    /// Keeps the plan as it is and goes on with a copy under a new name.
+    KeepRoute {
+        /// What the copy is called.
+        name: String,
+    },
+    /// Draws a kept route; what was drawn is kept in its stead.
+    DrawRoute {
+        /// Its name.
+        name: String,
+    },
 }
 
 /// The job with the edit made, and what it changed, in words.
@@ -119,7 +149,7 @@ pub fn commanded(job: &Job, command: &Command) -> Result<(Job, Vec<String>), Vec
     if fresh.is_empty() { Ok((next, changes)) } else { Err(fresh) }
 }
 
-fn missing(what: &str, key: &str) -> Problem {
+pub(super) fn missing(what: &str, key: &str) -> Problem {
     Problem::new("", format!("no {what} `{key}`"), format!("a {what} of the plan"))
 }
 
@@ -204,11 +234,17 @@ fn apply(job: &mut Job, command: &Command, changes: &mut Vec<String>) -> Result<
             let wire = own.legs.last().map(|l| l.wire.clone()).unwrap_or_default();
             match own.legs.get_mut(*leg) {
                 Some(own) => own.via.clone_from(via),
-                None => own.legs.push(Leg { wire, via: via.clone() }),
+                None => own.legs.push(Leg::over(wire, via.clone())),
             }
             own.legs.retain(|l| !l.via.is_empty());
             changes.push(format!("circuit {circuit} goes over {}", list(via)));
         }
+        Command::ChangeOver { way, part, raceway } => {
+            change_over(plan, way, *part, raceway, changes)?;
+        }
+        Command::PullBox { way, part, at_m } => pull_box(plan, way, *part, *at_m, changes)?,
+        Command::KeepRoute { name } => keep_route(job, name, changes)?,
+        Command::DrawRoute { name } => draw_route(job, name, changes)?,
         Command::RetireCircuit { circuit } => {
             plan.circuits.remove(circuit).ok_or_else(|| missing("circuit", circuit))?;
             changes.push(format!("circuit {circuit} taken out"));
@@ -223,7 +259,7 @@ fn list(keys: &[WayKey]) -> String {
 
 pub(super) fn open_way(from: &NodeKey, to: &NodeKey) -> Way {
     let parts = vec![Part::default()];
-    Way { name: String::new(), from: from.clone(), to: to.clone(), parts, earth: None }
+    Way::between(from.clone(), to.clone(), parts)
 }
 
 fn retire_device(
@@ -261,7 +297,7 @@ fn retire_way(plan: &mut Plan, way: &WayKey, changes: &mut Vec<String>) {
     }
 }
 
-fn split(
+pub(super) fn split(
     plan: &mut Plan,
     key: &WayKey,
     after: usize,
@@ -322,6 +358,7 @@ fn goes_backward(
 fn turn(way: &mut Way) {
     std::mem::swap(&mut way.from, &mut way.to);
     way.parts.reverse();
+    way.parts.iter_mut().for_each(Part::turn);
 }
 
 fn join(plan: &mut Plan, node: &NodeKey) -> Result<(WayKey, WayKey), Problem> {

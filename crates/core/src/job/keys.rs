@@ -130,6 +130,8 @@ keys! {
     ObstructionKey short;
     /// Key of a reading.
     ReadingKey short;
+    /// Key of cable that is there already.
+    PieceKey short;
 }
 
 #[cfg(test)]

@@ -15,6 +15,7 @@ pub(super) fn migrate(file: &mut Value) -> Result<Vec<String>, String> {
             Some(2) => from_2(file, &mut changes)?,
             Some(3) => raised(file, 4),
             Some(4) => raised(file, 5),
+            Some(5) => raised(file, 6),
             Some(v) if v == u64::from(VERSION) => return Ok(changes),
             Some(v) => {
                 return Err(format!(
@@ -83,7 +84,8 @@ fn from_2(file: &mut Value, changes: &mut Vec<String>) -> Result<(), String> {
 }
 
 /// Version 3 knew neither customer, contact and time zone nor readings that were withdrawn; version
-/// 4 neither bends and rise of a way nor sizes of its boxes. What is new may be absent.
+/// 4 neither bends and rise of a way nor sizes of its boxes; version 5 neither routes that are kept,
+/// cable that is there, prices, nor what is round a panel. What is new may be absent.
 fn raised(file: &mut Value, to: u32) {
     if let Some(root) = file.as_object_mut() {
         root.insert("version".to_owned(), json!(to));

@@ -3,6 +3,7 @@
 //!
 //! Types stand in files by subject; nothing here knows a rule.
 
+mod change_over;
 mod choices;
 mod command;
 mod edit;
@@ -18,9 +19,11 @@ mod records;
 mod references;
 mod roof;
 mod roof_problems;
+mod routes;
 mod settings;
 mod settle;
 mod site;
+mod stock;
 mod stored;
 mod strings;
 mod twice;
@@ -43,25 +46,31 @@ pub use edit::{Edit, applied};
 pub use file::{Document, JobFile, MOST_READINGS, VERSION};
 pub use keys::{
     CircuitKey, DeviceKey, FaceKey, InverterKey, Letter, ModuleKey, NodeKey, ObstructionKey,
-    ReadingKey, WayKey,
+    PieceKey, ReadingKey, WayKey,
 };
 pub use place::{CircuitKind, Method, Place, RacewayChoice, RacewayKind};
 pub use plan::{
-    Bend, BendKind, BoxSize, Circuit, Device, DeviceKind, End, Leg, Node, NodeKind, Part, Plan, Way,
+    Bend, BendKind, BoxSize, Circuit, Device, DeviceKind, End, Leg, Node, NodeKind, Part, Plan,
+    Stand, Way,
 };
 pub(crate) use plan_problems::plan_problems;
 pub use read::{MAX_FILE_BYTES, MAX_PLAN_BYTES, Opened, json_schema, read, read_job, read_value};
 pub use records::{Reading, ReadingValues, Withdrawn};
 pub use references::{Reference, Used};
 pub use roof::{Crossing, FaceMap, FrameRows, FreePaths, MOST_MODULES, Obstruction, Placed, Rails};
+pub use routes::{FIRST_ROUTE, KeptRoute, MOST_ROUTES, rate_problems};
 pub use settings::{Confirmed, InverterPlace, KeptSheet, Panel, Settings};
 pub use settle::settle;
 pub use site::{Building, ColdMethod, Face, Mounting, Site};
+pub use stock::{MOST_PIECES, StockPiece};
 pub use stored::{Unreadable, stored, stored_reading, stored_sheet};
 pub use strings::{JobBranch, JobInverter, JobString};
 pub use validate::validate;
 pub use weather::{WeatherBin, WeatherRecord};
 pub use wire::{Cable, Insulation, Material, WireChoice};
+
+/// Prices and times by the keys of `data/rates.csv`.
+pub type Rates = BTreeMap<String, f64>;
 
 /// A job: one PV system on one site.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -113,6 +122,20 @@ pub struct Job {
     /// Nodes, ways and circuits.
     #[serde(default)]
     pub plan: Plan,
+    /// What the plan is called among routes that are compared.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    #[schema(max_length = 60)]
+    pub route: String,
+    /// Other routes, kept beside it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 5)]
+    pub routes: Vec<KeptRoute>,
+    /// Cable that is there already, by key.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub stock: BTreeMap<PieceKey, StockPiece>,
+    /// The company's own prices and times, by the keys of `data/rates.csv`.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub rates: Rates,
     /// Places the inverter might go, to be compared.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(max_items = 6)]
@@ -147,6 +170,10 @@ impl Job {
             branches: Vec::new(),
             roof: BTreeMap::new(),
             plan: Plan::default(),
+            route: String::new(),
+            routes: Vec::new(),
+            stock: BTreeMap::new(),
+            rates: Rates::new(),
             places: Vec::new(),
             settings: Settings::default(),
             confirmed: Vec::new(),

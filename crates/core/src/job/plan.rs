@@ -8,7 +8,7 @@ use utoipa::ToSchema;
 
 use super::{
     CircuitKey, CircuitKind, DeviceKey, FaceKey, InverterKey, Letter, Method, NodeKey, Panel,
-    Place, RacewayChoice, WayKey, WireChoice,
+    PieceKey, Place, RacewayChoice, WayKey, WireChoice,
 };
 
 /// What stands at a node.
@@ -123,6 +123,40 @@ pub struct Node {
     /// What a box measures; absent: not said.
     #[serde(default, rename = "box", skip_serializing_if = "Option::is_none")]
     pub size: Option<BoxSize>,
+    /// What is round it where it stands; absent: not said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub stand: Option<Stand>,
+}
+
+/// What is round a panel, an inverter or an isolator where it stands.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Stand {
+    /// Free depth before it, mm.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 20000)]
+    pub free_depth_mm: Option<f64>,
+    /// Free width before it, mm.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 20000)]
+    pub free_width_mm: Option<f64>,
+    /// Free height before it, mm.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 20000)]
+    pub free_height_mm: Option<f64>,
+    /// The wall behind it burns (wood, boards); absent: not said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub wall_burns: Option<bool>,
+    /// A board that does not burn is behind it; absent: not said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub backing_board: Option<bool>,
+    /// From this isolator to the inverter, m.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 1000)]
+    pub to_inverter_m: Option<f64>,
+    /// It is seen from the inverter; absent: not said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub in_sight: Option<bool>,
 }
 
 /// What a box measures.
@@ -166,6 +200,7 @@ impl Node {
             ways_n: None,
             devices: BTreeMap::new(),
             size: None,
+            stand: None,
         }
     }
 }
@@ -179,6 +214,8 @@ pub enum BendKind {
     Bent,
     /// An elbow as it is sold.
     Elbow,
+    /// A conduit body with a cover: one pulls to it and on from it.
+    Body,
 }
 
 /// A bend of a part.
@@ -251,6 +288,44 @@ pub struct Part {
     pub under_drive: Option<bool>,
 }
 
+impl Part {
+    /// Cuts the part at a place inside it; gives what is behind. Its rise is shared by length, a
+    /// bend of which nobody said where it is lies where it would lie evenly spread.
+    pub(super) fn cut(&mut self, at_m: f64, length_m: f64) -> Part {
+        let mut behind = self.clone();
+        (self.length_m, behind.length_m) = (Some(at_m), Some(length_m - at_m));
+        let share = at_m / length_m;
+        behind.rise_m = self.rise_m.map(|rise| rise * (1.0 - share));
+        self.rise_m = self.rise_m.map(|rise| rise * share);
+        if let Some(bends) = self.bends.take() {
+            let gaps = (bends.len() + 1) as f64;
+            let (mut first, mut rest) = (Vec::new(), Vec::new());
+            for (i, bend) in bends.into_iter().enumerate() {
+                let spread = length_m * (i + 1) as f64 / gaps;
+                if bend.at_m.unwrap_or(spread) <= at_m {
+                    first.push(bend);
+                } else {
+                    rest.push(Bend { at_m: bend.at_m.map(|m| m - at_m), ..bend });
+                }
+            }
+            (self.bends, behind.bends) = (Some(first), Some(rest));
+        }
+        behind
+    }
+
+    /// The same part from its other end: what rose falls, and bends come in the other order.
+    pub(super) fn turn(&mut self) {
+        self.rise_m = self.rise_m.map(|rise| -rise);
+        let length = self.length_m;
+        if let Some(bends) = &mut self.bends {
+            bends.reverse();
+        }
+        for bend in self.bends.iter_mut().flatten() {
+            bend.at_m = bend.at_m.zip(length).map(|(at, length)| length - at);
+        }
+    }
+}
+
 /// One raceway or cable run from node to node; its parts one after the other.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -273,6 +348,18 @@ pub struct Way {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(max_length = 6)]
     pub earth: Option<String>,
+    /// na: the ground inside a metal-clad cable, as printed on it, AWG; absent: as cables of its
+    /// size usually have it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(max_length = 6)]
+    pub bundle_earth: Option<String>,
+}
+
+impl Way {
+    /// A way from node to node with its parts.
+    pub fn between(from: NodeKey, to: NodeKey, parts: Vec<Part>) -> Self {
+        Way { name: String::new(), from, to, parts, earth: None, bundle_earth: None }
+    }
 }
 
 /// Where a circuit begins or ends: one of the four.
@@ -327,6 +414,16 @@ pub struct Leg {
     /// The ways it goes, in order.
     #[schema(max_items = 50)]
     pub via: Vec<WayKey>,
+    /// Cable that is there already and is used here.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub piece: Option<PieceKey>,
+}
+
+impl Leg {
+    /// A wire over ways.
+    pub fn over(wire: WireChoice, via: Vec<WayKey>) -> Self {
+        Leg { wire, via, piece: None }
+    }
 }
 
 /// A circuit: from an end to an end, in legs.

@@ -231,6 +231,11 @@ impl Plans<'_> {
             let mut reached = None;
             for (k, leg) in c.legs.iter().enumerate() {
                 self.wire(&leg.wire, &format!("{at}/legs/{k}/wire"));
+                if let Some(piece) = leg.piece.as_ref().filter(|p| !self.job.stock.contains_key(*p))
+                {
+                    let message = format!("no cable `{piece}` is there");
+                    self.say(format!("{at}/legs/{k}/piece"), message, "a key of /job/stock");
+                }
                 reached = self.leg(leg, &format!("{at}/legs/{k}"), reached);
             }
         }

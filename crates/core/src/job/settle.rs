@@ -128,6 +128,10 @@ fn new_way(plan: &mut Plan, stem: &str, from: &NodeKey, to: &NodeKey) -> WayKey 
 }
 
 fn retire_gone(job: &mut Job, changes: &mut Vec<String>) {
+    let legs = job.plan.circuits.values_mut().flat_map(|c| &mut c.legs);
+    for leg in legs.filter(|l| l.piece.as_ref().is_some_and(|p| !job.stock.contains_key(p))) {
+        leg.piece = None;
+    }
     let there = |e: &End| {
         e.string.as_ref().is_none_or(|l| job.strings.iter().any(|s| s.letter == *l))
             && e.branch.as_ref().is_none_or(|l| job.branches.iter().any(|b| b.letter == *l))

@@ -164,7 +164,7 @@ impl<'a> Grower<'a> {
     fn legs(&self, runs: &[usize]) -> Vec<Leg> {
         let leg = |i: &usize| {
             let run = &self.job.runs[*i];
-            Leg { wire: run.wire.clone(), via: vec![self.way_keys[*i].clone()] }
+            Leg::over(run.wire.clone(), vec![self.way_keys[*i].clone()])
         };
         runs.iter().map(leg).collect()
     }
@@ -313,13 +313,8 @@ impl<'a> Grower<'a> {
     fn branch(&mut self, b: &OldBranch, to: &NodeKey) {
         let box_key = self.free_node(&format!("{}-box", b.letter));
         self.plan.nodes.insert(box_key.clone(), Node::new(NodeKind::RoofBox));
-        let way = Way {
-            name: String::new(),
-            from: box_key,
-            to: to.clone(),
-            parts: vec![Part { length_m: b.home_run_m, ..Part::default() }],
-            earth: None,
-        };
+        let parts = vec![Part { length_m: b.home_run_m, ..Part::default() }];
+        let way = Way::between(box_key, to.clone(), parts);
         let taken = |key: &WayKey| self.way_keys.contains(key) || self.plan.ways.contains_key(key);
         let way_key: WayKey = free(&b.letter, taken);
         let circuit = Circuit {
@@ -329,7 +324,7 @@ impl<'a> Grower<'a> {
             to: Some(End::node(to)),
             neutral: false,
             ocpd_a: None,
-            legs: vec![Leg { wire: b.wire.clone(), via: vec![way_key.clone()] }],
+            legs: vec![Leg::over(b.wire.clone(), vec![way_key.clone()])],
         };
         self.plan.ways.insert(way_key, way);
         let key = self.free_circuit(&b.letter);
@@ -382,7 +377,7 @@ impl<'a> Grower<'a> {
             let parts = parts.collect();
             self.plan
                 .ways
-                .insert(key, Way { name: run.name.clone(), from, to, parts, earth: None });
+                .insert(key, Way { name: run.name.clone(), ..Way::between(from, to, parts) });
         }
     }
 }

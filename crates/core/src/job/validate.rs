@@ -30,6 +30,8 @@ pub fn validate(file: &JobFile) -> Vec<Problem> {
     v.strings(file);
     v.branches(file);
     v.problems.extend(plan_problems(&file.job));
+    v.problems.extend(super::routes::route_problems(&file.job));
+    v.problems.extend(super::stock::stock_problems(&file.job));
     v.problems.extend(roof_problems::roof_problems(&file.job));
     v.unique(file.job.places.iter().map(|p| &p.name), "/job/places", "name");
     v.unique(file.readings.iter().map(|r| &r.id), "/readings", "id");

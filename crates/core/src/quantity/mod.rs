@@ -120,7 +120,7 @@ macro_rules! scaled {
 scaled!(
     KilowattHours Cost Volts Amps Watts Ohms OhmsPerMetre Metres Kilometres Kelvins PercentPerKelvin
     Percent Inches SquareInches Millimetres SquareMillimetres Irradiance Degrees SquareMetres
-    Kilograms Newtons NewtonsPerMetre CubicInches
+    Kilograms Newtons NewtonsPerMetre CubicInches Hours
 );
 
 macro_rules! products {

@@ -5,6 +5,7 @@ pub mod branches;
 pub mod equipment;
 pub mod places;
 pub mod roof;
+pub mod routes;
 pub mod runs;
 pub mod site;
 pub mod strings;
@@ -21,5 +22,6 @@ pub fn define(r: &mut Registry) {
     roof::define(r);
     runs::define(r);
     places::define(r);
+    routes::define(r);
     test::define(r);
 }

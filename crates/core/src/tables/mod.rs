@@ -11,6 +11,7 @@ use serde::de::DeserializeOwned;
 pub use rows::*;
 
 use crate::quantity::{above, below};
+use crate::school::School;
 
 fn rows<T: DeserializeOwned>(name: &str, text: &str) -> Vec<T> {
     csv::ReaderBuilder::new()
@@ -57,34 +58,40 @@ table!(SOLAR_AMBIENT: UpTo = "iec_solar_cable_ambient");
 table!(GROUP_BEYOND_NINE: UpTo = "iec_group_beyond_nine");
 table!(/// IEC 61386 conduit.
     pub CONDUITS: Conduit = "iec_conduit");
+table!(METAL_CLAD: MetalClad = "na_metal_clad");
 table!(SUPPORTS: Support = "raceway_supports");
 table!(BENDS: BendRadius = "na_bend_radius");
 table!(RATINGS: Ratings = "standard_ratings");
-table!(SITE_WORK: SiteWork = "site_work");
-table!(PLACE_COSTS: PlaceCost = "place_costs");
+table!(/// Prices and times where nobody said others.
+    pub RATES: Rate = "rates");
 
-/// Minutes of one piece of work on site.
+/// A price or a time of `data/rates.csv`.
 ///
 /// # Panics
 /// For a key that is not in the table.
-pub fn site_minutes(key: &str) -> f64 {
-    SITE_WORK
-        .iter()
-        .find(|r| r.key == key)
-        .unwrap_or_else(|| panic!("data/site_work.csv: no row {key}"))
-        .minutes
+pub fn rate(key: &str) -> f64 {
+    let row = RATES.iter().find(|r| r.key == key);
+    row.unwrap_or_else(|| panic!("data/rates.csv: no row {key}")).value
 }
 
-/// A price by which places of the inverter are compared.
-///
-/// # Panics
-/// For a key that is not in the table.
-pub fn place_cost(key: &str) -> f64 {
-    PLACE_COSTS
-        .iter()
-        .find(|r| r.key == key)
-        .unwrap_or_else(|| panic!("data/place_costs.csv: no row {key}"))
-        .value
+/// Section of a wire by its size as it is written, mm².
+pub fn section_mm2(school: School, size: &str) -> Option<f64> {
+    match school {
+        School::Iec => size.parse().ok(),
+        School::Na => wire(size).map(Wire::section_mm2),
+    }
+}
+
+/// The ground usually made into a metal-clad cable of this size, AWG.
+pub fn clad_ground(size: &str) -> Option<&'static str> {
+    METAL_CLAD.iter().find(|r| r.size == size).map(|r| r.ground.as_str())
+}
+
+/// The smallest metal-clad cable not below this size whose ground is not below `ground_cmil`.
+pub fn clad_with_ground(size: &str, ground_cmil: f64) -> Option<(&'static str, &'static str)> {
+    let from = METAL_CLAD.iter().position(|r| r.size == size)?;
+    let holds = |r: &&MetalClad| wire(&r.ground).is_some_and(|w| !below(w.cmil, ground_cmil));
+    METAL_CLAD[from..].iter().find(holds).map(|r| (r.size.as_str(), r.ground.as_str()))
 }
 
 /// A series of standard ratings.

@@ -1,6 +1,7 @@
 //! Rows of the rule tables, as they stand in `data/`.
 
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
 
 /// A row of NEC Table 310.16 or 310.17: amps by insulation column.
 #[derive(Debug, Deserialize)]
@@ -211,22 +212,46 @@ pub struct Conduit {
     pub id_mm: f64,
 }
 
-#[derive(Debug, Deserialize)]
-pub(super) struct PlaceCost {
-    pub(super) key: String,
-    pub(super) value: f64,
+/// What a row of the rates counts.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum RateGroup {
+    /// Hours, energy, years.
+    Year,
+    /// Prices of material.
+    Material,
+    /// Minutes of laying a way.
+    Work,
+    /// Minutes of repairs.
+    Repair,
 }
 
-#[derive(Debug, Deserialize)]
-pub(super) struct SiteWork {
-    pub(super) key: String,
-    pub(super) minutes: f64,
+/// A price or a time by which routes, places and repairs are compared.
+#[derive(Clone, Debug, Deserialize, Serialize, ToSchema)]
+pub struct Rate {
+    /// Its key.
+    pub key: String,
+    /// What it counts.
+    pub group: RateGroup,
+    /// `cost`, `min`, `%` or `years`.
+    pub unit: String,
+    /// What it is where nobody said another.
+    pub value: f64,
+    /// What it is of.
+    pub title: String,
 }
 
 #[derive(Debug, Deserialize)]
 pub(super) struct Ratings {
     pub(super) kind: String,
     pub(super) ratings: String,
+}
+
+/// A metal-clad cable by the size of its conductors.
+#[derive(Debug, Deserialize)]
+pub(super) struct MetalClad {
+    pub(super) size: String,
+    pub(super) ground: String,
 }
 
 /// Supports of a kind of raceway or cable.

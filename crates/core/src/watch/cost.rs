@@ -9,7 +9,6 @@ use crate::figure::Subject;
 use crate::job::{CircuitKind, Job, JobString, Leg, WayKey};
 use crate::library::Library;
 use crate::school::School;
-use crate::tables::site_minutes;
 
 /// Allowance for the two ends of a cut, m.
 const CUT_ENDS_M: f64 = 2.0 * 0.3;
@@ -114,17 +113,17 @@ impl Mending<'_> {
             minutes: 0.0,
             weighed_minutes: 0.0,
         };
-        let more = |n: i32, key: &str| f64::from(n.max(0)) * site_minutes(key);
-        cost.minutes = (cost.cable_m / 2.0).max(0.0) * site_minutes("cable_pair_m")
+        let minutes = |key: &str| self.job.rate(key);
+        let more = |n: i32, key: &str| f64::from(n.max(0)) * minutes(key);
+        cost.minutes = (cost.cable_m / 2.0).max(0.0) * minutes("cable_pair_m")
             + more(cost.isolators_n, "isolator")
             + more(cost.spds_n, "spd")
             + more(cost.connectors_n, "connector")
             + more(cost.modules_lifted_n, "module_off_and_on")
             + more(gone, "module_gone")
-            + cost.raceway_m * site_minutes("raceway_m")
+            + cost.raceway_m * minutes("raceway_m")
             + more(cost.inverters_n, "inverter_swap");
-        cost.weighed_minutes =
-            cost.minutes + (-cost.power_w).max(0.0) * site_minutes("watt_given_up");
+        cost.weighed_minutes = cost.minutes + (-cost.power_w).max(0.0) * minutes("watt_given_up");
         cost
     }
 }

@@ -29,7 +29,7 @@ pub struct WireOption {
     pub loss_kwh: Option<f64>,
     /// All its conductors, m.
     pub conductor_m: Option<f64>,
-    /// What these cost by `data/place_costs.csv`.
+    /// What these cost by the job's prices.
     pub cost: Option<f64>,
     /// Conductors, and what is lost in all years.
     pub years_cost: Option<f64>,
@@ -77,12 +77,11 @@ pub fn wire_options(job: &Job, library: &Library, key: &CircuitKey) -> Vec<WireO
         let loss_w = number(&report, "circuit.loss_w", key);
         let conductor_m = number(&report, "circuit.length_m", key).map(|m| m * n);
         let loss_kwh = loss_w.zip(hours).map(|(w, h)| w * h / 1000.0);
-        let cost = conductor_m.zip(section_mm2(job.school, &all[at])).map(|(m, mm2)| {
-            m * (tables::place_cost("cable_m") + tables::place_cost("cable_mm2_m") * mm2)
-        });
-        let years_cost = cost.zip(loss_kwh).map(|(cost, kwh)| {
-            cost + kwh * tables::place_cost("kwh") * tables::place_cost("years")
-        });
+        let cost = conductor_m
+            .zip(tables::section_mm2(job.school, &all[at]))
+            .map(|(m, mm2)| m * (job.rate("cable_m") + job.rate("cable_mm2_m") * mm2));
+        let years_cost =
+            cost.zip(loss_kwh).map(|(cost, kwh)| cost + kwh * job.rate("kwh") * job.rate("years"));
         options.push(WireOption {
             size: all[at].clone(),
             verdict: verdict(&report, key),
@@ -120,13 +119,6 @@ fn verdict(report: &Report, key: &CircuitKey) -> Verdict {
         of && is_of_the_wire(c.id)
     });
     own.map(|c| c.verdict).max().unwrap_or(Verdict::Unknown)
-}
-
-fn section_mm2(school: School, size: &str) -> Option<f64> {
-    match school {
-        School::Iec => size.parse().ok(),
-        School::Na => tables::wire(size).map(tables::Wire::section_mm2),
-    }
 }
 
 #[cfg(test)]

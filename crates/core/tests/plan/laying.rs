@@ -205,3 +205,113 @@ fn measured_diameters_win_over_the_tables() {
     assert!((fill(&measured) - (6.0 * one + 0.0211) / 0.533 * 100.0).abs() < 1e-6);
     assert!(fill(&measured) < fill(&usual));
 }
+
+#[test]
+fn three_wires_alike_can_wedge_in_a_bend() {
+    // Two lines and a neutral of 8 AWG in 1/2 EMT: 1.05 x 0.622 / 0.216 = 3.02. In EMT 1 it is 5.1.
+    let at = "/plan/ways/AC1/parts/0/raceway";
+    let wedged = with(KESTREL, &[(at, json!({ "kind": "emt", "size": "1/2" }))]);
+    assert_eq!(check(&wedged, "raceway.jam_ratio", &way("AC1", 1)).verdict, Verdict::Warn);
+    let wide = with(KESTREL, &[]);
+    assert_eq!(check(&wide, "raceway.jam_ratio", &way("AC1", 1)).verdict, Verdict::Pass);
+    assert!(wide.checks.iter().all(|c| c.id != "raceway.jam_ratio" || c.subject != way("DC1", 1)));
+}
+
+#[test]
+fn a_given_earth_wire_is_held_against_the_one_that_is_needed() {
+    // 45 A asks for 10 AWG (250.122).
+    let given = |earth: &str| with(KESTREL, &[("/plan/ways/AC1/earth", json!(earth))]);
+    let thin = given("12");
+    let own = check(&thin, "way.earth", &way("AC1", 1));
+    assert_eq!(own.verdict, Verdict::Fail);
+    assert_eq!(own.cures[0].edits[0].value, json!("10"));
+    assert_eq!(check(&given("10"), "way.earth", &way("AC1", 1)).verdict, Verdict::Pass);
+    assert_eq!(check(&given("8"), "way.earth", &way("AC1", 1)).verdict, Verdict::Pass);
+    assert!(with(KESTREL, &[]).checks.iter().all(|c| c.id != "way.earth"), "computed is enough");
+    // mm²: 6 mm² lines ask for as much.
+    let iec = |earth: &str| with(QUARRY, &[("/plan/ways/AC1/earth", json!(earth))]);
+    assert_eq!(check(&iec("2.5"), "way.earth", &way("AC1", 1)).verdict, Verdict::Fail);
+    assert_eq!(check(&iec("16"), "way.earth", &way("AC1", 1)).verdict, Verdict::Pass);
+}
+
+#[test]
+fn a_cable_whose_ground_is_too_small_for_the_rail_bond_has_two_priced_ways_out() {
+    let bond = json!({ "kind": "bond", "from": { "node": "ARR" }, "to": { "node": "RB" },
+        "legs": [{ "wire": { "awg": "6" }, "via": ["BW"] }] });
+    let clad = json!([{ "place": "attic", "method": "cable", "length_m": 10.0 }]);
+    let edits = [
+        ("/plan/nodes/ARR", json!({ "kind": "array", "face": "se" })),
+        (
+            "/plan/ways/BW",
+            json!({ "from": "ARR", "to": "RB", "parts": [{ "place": "under_modules",
+                "method": "free_air", "length_m": 2.0 }] }),
+        ),
+        ("/plan/circuits/BOND", bond),
+        ("/plan/ways/DC1/parts", clad),
+    ];
+    let report = with(KESTREL, &edits);
+    let own = check(&report, "way.earth", &way("DC1", 1));
+    assert_eq!(own.verdict, Verdict::Fail, "8 AWG cable has a ground of 10, the bond is 6");
+    let [larger, beside] = own.cures.as_slice() else { panic!("{:?}", own.cures) };
+    // The first cable with a ground of 6 AWG has conductors of 3 AWG.
+    let sizes: Vec<&Value> = larger.edits.iter().map(|e| &e.value).collect();
+    assert_eq!(sizes, [&json!("3"), &json!("3"), &json!("3"), &json!("6")]);
+    assert!(larger.text.contains("by the prices") && beside.text.contains("by the prices"));
+    // 6 AWG, 26,240 cmil: 10 m x (0.35 + 0.26 x 13.296 mm² + 2 min at 65 an hour).
+    let cost: f64 = 10.0 * (0.35 + 0.26 * 26_240.0 * 5.067_075e-4 + 2.0 / 60.0 * 65.0);
+    assert!(beside.text.contains(&format!(": {cost:.0} more")), "{}", beside.text);
+    let mut mended = edits.to_vec();
+    mended.push(("/plan/ways/DC1/earth", json!("6")));
+    assert_eq!(check(&with(KESTREL, &mended), "way.earth", &way("DC1", 1)).verdict, Verdict::Pass);
+}
+
+#[test]
+fn room_to_work_and_the_wall_are_asked_for() {
+    let bare = with(KESTREL, &[("/plan/nodes/MP/stand", Value::Null)]);
+    let own = check(&bare, "node.work_space", &node("MP"));
+    assert_eq!((own.verdict, own.missing.len()), (Verdict::Unknown, 3));
+    // 3 ft are 914 mm.
+    let deep = |mm: f64| with(KESTREL, &[("/plan/nodes/MP/stand/free_depth_mm", json!(mm))]);
+    assert_eq!(check(&deep(914.0), "node.work_space", &node("MP")).verdict, Verdict::Pass);
+    let short = deep(900.0);
+    let own = check(&short, "node.work_space", &node("MP"));
+    assert_eq!(own.verdict, Verdict::Fail);
+    assert!(own.reason.as_ref().is_some_and(|r| r.contains("900 mm deep")), "{:?}", own.reason);
+    let at = "/plan/nodes/INV1/stand";
+    let wall = |stand: Value| {
+        let report = with(KESTREL, &[(at, stand)]);
+        check(&report, "node.wall", &node("INV1")).verdict
+    };
+    assert_eq!(wall(Value::Null), Verdict::Unknown);
+    assert_eq!(wall(json!({ "wall_burns": false })), Verdict::Pass);
+    assert_eq!(wall(json!({ "wall_burns": true })), Verdict::Unknown);
+    assert_eq!(wall(json!({ "wall_burns": true, "backing_board": false })), Verdict::Fail);
+    assert_eq!(wall(json!({ "backing_board": true })), Verdict::Pass);
+}
+
+#[test]
+fn an_isolator_stands_in_sight_and_within_ten_feet() {
+    // The DC way ends at an isolator, 2 m of it to the inverter.
+    let near = |stand: Value, length: f64| {
+        let report = with(
+            KESTREL,
+            &[
+                ("/plan/nodes/ISO", json!({ "kind": "isolator", "stand": stand })),
+                ("/plan/ways/DC1/to", json!("ISO")),
+                (
+                    "/plan/ways/ISO1",
+                    json!({ "from": "ISO", "to": "INV1", "parts": [{ "place": "garage",
+                        "length_m": length }] }),
+                ),
+                ("/plan/circuits/A/legs/0/via", json!(["DC1", "ISO1"])),
+            ],
+        );
+        check(&report, "node.isolator_near", &node("ISO")).clone()
+    };
+    assert_eq!(near(json!({ "in_sight": true }), 2.0).verdict, Verdict::Pass);
+    assert_eq!(near(json!({}), 2.0).missing, ["node.in_sight"]);
+    assert_eq!(near(json!({ "in_sight": true }), 5.0).missing, ["node.to_inverter_m"]);
+    assert_eq!(near(json!({ "in_sight": true, "to_inverter_m": 3.0 }), 5.0).verdict, Verdict::Pass);
+    assert_eq!(near(json!({ "in_sight": true, "to_inverter_m": 3.2 }), 5.0).verdict, Verdict::Fail);
+    assert_eq!(near(json!({ "in_sight": false }), 2.0).verdict, Verdict::Fail);
+}

@@ -6,6 +6,7 @@ mod laying;
 mod older;
 mod reach;
 mod refused;
+mod routes;
 mod systems;
 
 use heliant_core::job::{self, JobFile};

@@ -13,7 +13,10 @@ use utoipa::ToSchema;
 
 use crate::figure::{Handle, Sheet, Subject, Working, said};
 use crate::figures;
-use crate::job::{CircuitKey, CircuitKind, InverterPlace, Job, Mounting, Place, WireChoice};
+use crate::job::{
+    Circuit, CircuitKey, CircuitKind, InverterPlace, Job, JobString, Letter, Mounting, Place,
+    WireChoice,
+};
 use crate::library::Library;
 use crate::quantity::{
     Cost, Kelvins, KilowattHours, Metres, Ohms, OhmsPerMetre, Ratio, Unit, above,
@@ -59,7 +62,7 @@ const EFFICIENCY: f64 = 0.97;
 const BOTH_ENDS_M: f64 = 10.0;
 
 /// Where prices come from.
-const COSTS: &str = "data/place_costs.csv";
+const COSTS: &str = "prices";
 
 /// A place with what it comes to.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -211,11 +214,30 @@ fn flows(job: &Job, library: &Library, latitude: f64, t_min: f64, t_max: f64) ->
 }
 
 /// Hours of full current that lose as much in a circuit's wire as a clear year does; none where the
-/// site's place or weather is open, or where more than a string or an inverter flows in it.
+/// site's place or weather is open, or where strings of several planes or branches flow in it.
 pub(crate) fn full_hours(job: &Job, library: &Library, key: &CircuitKey) -> Option<f64> {
     let site = &job.site;
-    let circuit = job.plan.circuits.get(key)?;
     let found = flows(job, library, site.latitude_deg?, site.t_min_c?, site.t_max_c?)?;
+    hours_of(job, library, &found, key)
+}
+
+/// What is lost in all circuits in a clear year, kWh, where `loss_w` is what each loses at full
+/// current; none where it cannot be said of one of them.
+pub(crate) fn lost_kwh(
+    job: &Job,
+    library: &Library,
+    loss_w: impl Fn(&CircuitKey) -> Option<f64>,
+) -> Option<f64> {
+    let site = &job.site;
+    let found = flows(job, library, site.latitude_deg?, site.t_min_c?, site.t_max_c?)?;
+    let power = job.plan.circuits.iter().filter(|(_, c)| c.kind.is_power());
+    let each =
+        power.map(|(key, _)| Some(hours_of(job, library, &found, key)? * loss_w(key)? / 1000.0));
+    each.sum()
+}
+
+fn hours_of(job: &Job, library: &Library, found: &Flows, key: &CircuitKey) -> Option<f64> {
+    let circuit = job.plan.circuits.get(key)?;
     match circuit.kind {
         CircuitKind::PvString => {
             let letter = circuit.from.string.as_ref()?;
@@ -232,8 +254,27 @@ pub(crate) fn full_hours(job: &Job, library: &Library, key: &CircuitKey) -> Opti
             };
             Some(found.dc_a2h[at] / (full * full))
         }
-        CircuitKind::InverterOut if job.inverters.len() == 1 => {
-            let full = library.inverter(&job.inverters[0].sheet)?.ac_a?;
+        // Strings alike in one plane rise and fall together.
+        CircuitKind::PvOutput => {
+            let node = circuit.from.node.as_ref()?;
+            let ends =
+                |c: &&Circuit| c.to.as_ref().is_some_and(|to| to.node.as_ref() == Some(node));
+            let own = job.plan.circuits.values().filter(ends);
+            let letters: Vec<&Letter> = own.filter_map(|c| c.from.string.as_ref()).collect();
+            let strings = job.strings.iter().enumerate();
+            let own: Vec<_> = strings.filter(|(_, s)| letters.contains(&&s.letter)).collect();
+            let (at, first) = *own.first()?;
+            let alike = |s: &JobString| s.face == first.face && s.module == first.module;
+            let full = library.module(&first.module)?.ratings.imp_a?;
+            let whole = own.len() == letters.len() && own.iter().all(|(_, s)| alike(s));
+            whole.then(|| found.dc_a2h[at] / (full * full))
+        }
+        // Outputs are taken to rise and fall as all of them together do.
+        CircuitKind::InverterOut | CircuitKind::AcFeeder
+            if job.branches.is_empty() && !job.inverters.is_empty() =>
+        {
+            let each = job.inverters.iter().map(|i| library.inverter(&i.sheet)?.ac_a);
+            let full: f64 = each.sum::<Option<f64>>()?;
             Some(found.ac_a2h / (full * full))
         }
         _ => None,
@@ -440,8 +481,8 @@ impl Common<'_> {
         let total = sheet.figure(&TOTAL, |w| {
             let cable = w.take("cables", &cables)?;
             let lost = w.given("lost a year", KilowattHours(lost_kwh?), "the three above");
-            let years = w.given("years", Ratio(tables::place_cost("years")), COSTS);
-            let price = w.given("a kWh", Cost(tables::place_cost("kwh")), COSTS);
+            let years = w.given("years", Ratio(self.job.rate("years")), COSTS);
+            let price = w.given("a kWh", Cost(self.job.rate("kwh")), COSTS);
             Some(cable + years * (lost / exact::<KilowattHours>(1.0)) * price)
         });
         row.total_cost = total.value();
@@ -454,9 +495,8 @@ impl Common<'_> {
             ("AC", self.ac, x.ac_m, if self.three_phase { 5.0 } else { 3.0 }),
         ];
         sheet.figure(&CABLE, |w| {
-            let base = w.given("a metre", Ratio(tables::place_cost("cable_m")), COSTS);
-            let copper =
-                w.given("a metre and mm²", Ratio(tables::place_cost("cable_mm2_m")), COSTS);
+            let base = w.given("a metre", Ratio(self.job.rate("cable_m")), COSTS);
+            let copper = w.given("a metre and mm²", Ratio(self.job.rate("cable_mm2_m")), COSTS);
             let all = sum(cables.into_iter().map(|(name, wire, length, conductors)| {
                 let section = section_mm2(self.job, wire);
                 let label = format_args!("{name} section, mm²");

@@ -52,3 +52,16 @@ pub(super) static RESISTANCE: Assumption = Assumption {
     key: "power_factor_1",
     text: "Power factor 1, and reactance left out: true below 1/0 AWG or 50 mm².",
 };
+
+/// The ground in a metal-clad cable whose print nobody entered.
+pub(super) static CLAD: Assumption = Assumption {
+    key: "clad_ground",
+    text: "The ground in a metal-clad cable is the one cables of its size usually have: look at \
+           the print on it.",
+};
+
+/// Cable that is there already is cut with room for its ends.
+pub(super) static CUT_ENDS: Assumption = Assumption {
+    key: "cut_ends",
+    text: "A cut takes 0.3 m more at each end than the way is long.",
+};

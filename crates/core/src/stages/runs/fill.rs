@@ -9,7 +9,8 @@ use crate::figure::{Bound, Check, Handle, Sheet, Value, Verdict, Wording, Workin
 use crate::figures;
 use crate::job::{Cable, RacewayKind};
 use crate::quantity::{
-    Inches, Millimetres, Percent, Ratio, SquareInches, SquareMillimetres, Unit, above, below,
+    Inches, MM_PER_INCH, Millimetres, Percent, Ratio, SquareInches, SquareMillimetres, Unit, above,
+    below,
 };
 use crate::school::School;
 use crate::tables;
@@ -30,7 +31,7 @@ figures! { Runs;
     SIZE: Size = "raceway.size",
         "Smallest raceway that passes", na "Chapter 9, Tables 1 and 4", iec "IEC 61386-21";
     /// 1.05 x inner diameter / outside diameter of three like cables.
-    JAM: Ratio = "raceway.jam_ratio", "Jam ratio", na "Chapter 9, Table 1, note";
+    JAM: Ratio = "raceway.jam_ratio", "Jam ratio", na "Chapter 9, Table 1, note", iec "workshop practice";
 }
 
 /// Wires of one kind and size.
@@ -288,14 +289,23 @@ fn iec(sheet: &mut Sheet, x: &FillInputs, limit: f64) -> (Handle<Percent>, Wordi
 }
 
 fn jam(sheet: &mut Sheet, x: &FillInputs, od: f64) {
-    let trade = x.trade.as_deref();
-    let of_kind = tables::RACEWAYS.iter().filter(|r| r.kind == x.kind.key());
-    let row = of_kind.into_iter().find(|r| Some(r.trade.as_str()) == trade);
+    let kind = x.kind.key();
     let ratio = sheet.figure(&JAM, |w| {
-        let inner = row.map(|r| r.id_in);
-        let id = w.need::<Inches>("inner diameter", inner, "raceway.size", "Chapter 9, Table 4")?;
-        let od = w.given("outside diameter", Inches(od), "three like cables");
-        Some(exact::<Ratio>(1.05) * id / od)
+        let like = "three like cables";
+        let mut na = tables::RACEWAYS.iter().filter(|r| r.kind == kind);
+        let mut iec = tables::CONDUITS.iter().filter(|c| c.class == kind);
+        let ratio = if x.kind.school() == School::Na {
+            let row = na.find(|r| Some(r.trade.as_str()) == x.trade.as_deref());
+            let (id, table) = (row.map(|r| r.id_in), "Chapter 9, Table 4");
+            let id = w.need::<Inches>("inner diameter", id, "raceway.size", table)?;
+            id / w.given("outside diameter", Inches(od), like)
+        } else {
+            let row = iec.find(|c| Some(c.size_mm) == x.size_mm).map(|c| c.id_mm);
+            let id =
+                w.need::<Millimetres>("inner diameter", row, "raceway.size", "IEC 61386-21")?;
+            id / w.given("outside diameter", Millimetres(od * MM_PER_INCH), like)
+        };
+        Some(exact::<Ratio>(1.05) * ratio)
     });
     let verdict = match ratio.value() {
         None => Verdict::Unknown,

@@ -1,16 +1,15 @@
-//! What it takes to lay a way: the pull through its raceways, what holds them, earth over what is
-//! buried.
+//! What it takes to lay a way: its pulls, what holds it, earth over what is buried.
 
-use super::assumptions::{BENDS as BENDS_AS_MADE, LEVEL, WEIGHTS};
+use super::assumptions::WEIGHTS;
 use super::carried::Carried;
-use super::pull::{BENDS, pull_of_job};
-use super::raceway::{self, Earth, Wire};
+use super::pulls::one_pull;
+use super::raceway::{Earth, Wire};
 use super::support::{FITTING, IEC_PIECE_M, NA_PIECE_M};
-use super::{PullInputs, PullPart, SupportInputs, support};
+use super::{SupportInputs, support};
 use crate::figure::{Bound, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::{Bend, Edit, Insulation, Job, Leg, Material, Method, Part, Place, Way, WayKey};
-use crate::quantity::{MM_PER_INCH, Millimetres, NewtonsPerMetre, Ratio};
+use crate::job::{Edit, Insulation, Job, Leg, Material, Method, Part, Place, Way, WayKey};
+use crate::quantity::{Millimetres, NewtonsPerMetre, Ratio};
 use crate::school::School;
 use crate::tables;
 use crate::traced::{exact, sum};
@@ -29,12 +28,6 @@ const G: f64 = 9.806_65;
 const COPPER: f64 = 8.96e-3;
 const ALUMINIUM: f64 = 2.70e-3;
 const PLASTIC: f64 = 1.4e-3;
-
-/// Friction with lubricant.
-const LUBRICATED: f64 = 0.35;
-
-/// Radius of a bend by the size of the conduit (iec).
-const SIZES_PER_RADIUS: f64 = 6.0;
 
 /// Everything about laying a way that is not its fill.
 pub(super) fn of_way(
@@ -62,7 +55,6 @@ pub(super) fn of_way(
     while at < way.parts.len() {
         let pulled = way.parts[at..].iter().take_while(|p| p.raceway.is_some()).count();
         if pulled > 0 {
-            sheet.subject = Subject::Way { way: key.clone(), part: at + 1 };
             one_pull(sheet, job, (key, at), &way.parts[at..at + pulled], inside, earth);
         }
         at += pulled.max(1);
@@ -75,123 +67,8 @@ pub(super) fn of_way(
     }
 }
 
-/// The pull through parts that are raceway from one to the next.
-fn one_pull(
-    sheet: &mut Sheet,
-    job: &Job,
-    (way, at): (&WayKey, usize),
-    parts: &[Part],
-    inside: &[(Carried, &Leg)],
-    earth: Earth,
-) {
-    if parts.iter().any(|p| p.bends.is_none()) {
-        sheet.known(&BENDS, ["way.parts.bends"]);
-        return;
-    }
-    let wires = raceway::all_wires(inside, earth);
-    let weight = wires.as_deref().and_then(|wires| weight(sheet, wires));
-    let copper = |w: &Wire| copper_mm2(sheet.school, w);
-    let thinnest = wires.as_ref().and_then(|all| {
-        all.iter().map(copper).try_fold(f64::INFINITY, |least, mm2| Some(least.min(mm2?)))
-    });
-    let bends = || parts.iter().flat_map(|p| p.bends.iter().flatten());
-    if bends().any(|b| b.at_m.is_none() || b.radius_mm.is_none()) {
-        sheet.assume(&BENDS_AS_MADE);
-    }
-    let school = sheet.school;
-    let with = |slope: f64| PullInputs {
-        path: path(school, parts, slope),
-        length_limit_m: job.settings.pull_length_m,
-        w_n_per_m: weight,
-        mu: job.settings.pull_mu,
-        copper_mm2: thinnest,
-        conductors_n: wires.as_ref().map(|w| w.len() as u32),
-    };
-    // A rise nobody entered may be anything between straight down and straight up.
-    let open = parts.iter().any(|p| p.rise_m.is_none());
-    let mut steep = Vec::new();
-    if open {
-        sheet.assume(&LEVEL);
-        let trial = |slope| pull_of_job(&mut sheet.trial(), &with(slope)).verdict;
-        steep.extend([90.0, -90.0].map(trial));
-    }
-    let level = with(0.0);
-    let verdict = pull_of_job(sheet, &level).verdict;
-    let eased = verdict == Verdict::Fail && {
-        let slick = PullInputs { mu: Some(LUBRICATED), ..level };
-        pull_of_job(&mut sheet.trial(), &slick).verdict == Verdict::Pass
-    };
-    let Some(check) = sheet.checks.last_mut() else { return };
-    if verdict != Verdict::Unknown && steep.iter().any(|v| *v != verdict) {
-        check.verdict = Verdict::Unknown;
-        check.misses(["way.parts.rise_m"]);
-        return;
-    }
-    if eased {
-        let edit = Edit::new("/settings/pull_mu", LUBRICATED);
-        check.cure(format_args!("Pulling lubricant: friction {LUBRICATED}."), vec![edit]);
-    }
-    if parts.len() > 1 {
-        let behind = at + parts.len() / 2;
-        check.cure(format_args!("A pull box behind part {behind} of {way}."), Vec::new());
-    }
-}
-
-/// Straights and bends of a pull; what nobody said of a part's rise is `slope`, °.
-fn path(school: School, parts: &[Part], slope: f64) -> Vec<PullPart> {
-    let mut path = Vec::new();
-    for part in parts {
-        let none = Vec::new();
-        let bends = part.bends.as_ref().unwrap_or(&none);
-        let slope_deg = Some(match (part.rise_m, part.length_m) {
-            (Some(rise), Some(length)) if length > 0.0 => {
-                (rise / length).clamp(-1.0, 1.0).asin().to_degrees()
-            }
-            (Some(_), _) => 0.0,
-            (None, _) => slope,
-        });
-        let straight =
-            |m: Option<f64>| PullPart { straight_m: m, slope_deg, ..PullPart::default() };
-        let bend = |b: &Bend| PullPart {
-            bend_deg: Some(b.deg),
-            radius_m: radius_m(school, part, b),
-            ..PullPart::default()
-        };
-        let Some(length) = part.length_m else {
-            path.push(straight(None));
-            path.extend(bends.iter().map(bend));
-            continue;
-        };
-        let gaps = (bends.len() + 1) as f64;
-        let spread = |i: usize| length * (i + 1) as f64 / gaps;
-        let mut placed: Vec<(f64, &Bend)> =
-            bends.iter().enumerate().map(|(i, b)| (b.at_m.unwrap_or(spread(i)), b)).collect();
-        placed.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let mut from = 0.0;
-        for (at, b) in placed {
-            path.push(straight(Some((at - from).max(0.0))));
-            path.push(bend(b));
-            from = at;
-        }
-        path.push(straight(Some((length - from).max(0.0))));
-    }
-    path
-}
-
-/// Radius of a bend, m: as measured, else what benders of the size make.
-fn radius_m(school: School, part: &Part, bend: &Bend) -> Option<f64> {
-    let made = || {
-        let size = &part.raceway.as_ref()?.size;
-        match school {
-            School::Na => tables::bend_radius_in(size).map(|r| r * MM_PER_INCH),
-            School::Iec => size.parse::<f64>().ok().map(|mm| mm * SIZES_PER_RADIUS),
-        }
-    };
-    bend.radius_mm.or_else(made).map(|mm| mm / 1000.0)
-}
-
 /// Metal of a wire, mm².
-fn copper_mm2(school: School, wire: &Wire) -> Option<f64> {
+pub(super) fn copper_mm2(school: School, wire: &Wire) -> Option<f64> {
     match school {
         School::Na => tables::wire(wire.fill.size.as_deref()?).map(tables::Wire::section_mm2),
         School::Iec => wire.fill.mm2,
@@ -199,7 +76,7 @@ fn copper_mm2(school: School, wire: &Wire) -> Option<f64> {
 }
 
 /// Weight of a metre of all wires, N/m; none where a diameter is not known.
-fn weight(sheet: &mut Sheet, wires: &[Wire]) -> Option<f64> {
+pub(super) fn weight(sheet: &mut Sheet, wires: &[Wire]) -> Option<f64> {
     let school = sheet.school;
     sheet.assume(&WEIGHTS);
     let weight = sheet.figure(&WEIGHT, |w| {
@@ -320,39 +197,10 @@ mod tests {
     use super::*;
     use crate::job::{RacewayChoice, RacewayKind};
 
-    fn part(length_m: f64, bends: Vec<Bend>) -> Part {
-        let raceway = Some(RacewayChoice { kind: RacewayKind::Emt, size: "3/4".to_owned() });
-        Part { length_m: Some(length_m), bends: Some(bends), raceway, ..Part::default() }
-    }
-
-    fn bend(deg: f64, at_m: Option<f64>) -> Bend {
-        Bend { deg, kind: crate::job::BendKind::Bent, radius_mm: None, at_m }
-    }
-
-    #[test]
-    fn bends_lie_where_they_were_measured_and_else_evenly() {
-        let straights = |parts: &[Part]| -> Vec<f64> {
-            path(School::Na, parts, 0.0).iter().filter_map(|p| p.straight_m).collect()
-        };
-        assert_eq!(straights(&[part(6.0, vec![bend(90.0, Some(1.5))])]), [1.5, 4.5]);
-        let even = [part(6.0, vec![bend(90.0, None), bend(45.0, None)])];
-        assert_eq!(straights(&even), [2.0, 2.0, 2.0]);
-        assert_eq!(straights(&[part(6.0, Vec::new()), part(2.0, Vec::new())]), [6.0, 2.0]);
-    }
-
-    #[test]
-    fn a_rise_of_half_the_length_is_thirty_degrees() {
-        let up = Part { rise_m: Some(2.0), ..part(4.0, Vec::new()) };
-        let slope = path(School::Na, &[up], 0.0)[0].slope_deg.expect("a straight");
-        assert!((slope - 30.0).abs() < 1e-9, "{slope}");
-        // 4.5 in of 3/4 by the bender's table.
-        let radius = path(School::Na, &[part(4.0, vec![bend(90.0, None)])], 0.0)[1].radius_m;
-        assert_eq!(radius, Some(4.5 * 0.0254));
-    }
-
     #[test]
     fn earth_over_a_way_goes_by_what_lies_there() {
-        let emt = part(4.0, Vec::new());
+        let raceway = Some(RacewayChoice { kind: RacewayKind::Emt, size: "3/4".to_owned() });
+        let emt = Part { raceway, ..Part::default() };
         let rmc = RacewayChoice { kind: RacewayKind::Rmc, size: "1".to_owned() };
         let least = |p: &Part| least_cover_mm(School::Na, p, true);
         assert_eq!(least(&emt), 450.0);

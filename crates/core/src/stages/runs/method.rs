@@ -3,9 +3,13 @@
 use serde::Deserialize;
 
 use super::carried::Carried;
-use crate::figure::{Sheet, Value, Verdict, Wording};
+use super::raceway::{self, Earth};
+use crate::figure::{Check, Sheet, Value, Verdict, Wording, said};
 use crate::figures;
-use crate::job::{Insulation, Leg, Method, Part, Place, RacewayKind, WireChoice};
+use crate::job::{
+    Command, Insulation, Leg, Method, Part, Place, RacewayChoice, RacewayKind, Way, WayKey,
+    WireChoice,
+};
 use crate::plan::indoors;
 use crate::quantity::Unit;
 use crate::school::School;
@@ -153,7 +157,13 @@ fn method_of(part: &Part, wire: &WireChoice) -> Option<WiringMethod> {
 }
 
 /// Whether what lies in a part of a way may lie there: the method, and each wire's insulation (na).
-pub(super) fn in_part(sheet: &mut Sheet, part: &Part, inside: &[(Carried, &Leg)]) {
+pub(super) fn in_part(
+    sheet: &mut Sheet,
+    (key, way, k): (&WayKey, &Way, usize),
+    inside: &[(Carried, &Leg)],
+    earth: Earth,
+) {
+    let part = &way.parts[k];
     let Some(place) = part.place.filter(|_| sheet.school == School::Na) else { return };
     let mut judged: Vec<(WiringMethod, Current)> = Vec::new();
     let mut dry: Vec<Insulation> = Vec::new();
@@ -167,7 +177,14 @@ pub(super) fn in_part(sheet: &mut Sheet, part: &Part, inside: &[(Carried, &Leg)]
                 judged.push(own);
                 let x = MethodInputs { method: own.0, place, current };
                 let word = method(sheet, x);
-                judge(sheet, x, word.text().unwrap_or_default(), part.listed);
+                let check = judge(sheet, x, word.text().unwrap_or_default(), part.listed);
+                if check.verdict == Verdict::Fail {
+                    let cure = changed_over(sheet, (key, way, k), place, inside, earth);
+                    if let (Some((text, command)), Some(check)) = (cure, sheet.checks.last_mut()) {
+                        check.cures.clear();
+                        check.cure_by(text, command);
+                    }
+                }
             }
         } else if !dry.contains(&insulation) {
             // Only PV wire and the like may lie open, and only at the array.
@@ -182,7 +199,7 @@ pub(super) fn in_part(sheet: &mut Sheet, part: &Part, inside: &[(Carried, &Leg)]
 }
 
 /// What the table allows only where the method is listed or marked so is open until that is said.
-fn judge(sheet: &mut Sheet, x: MethodInputs, word: &str, listed: Option<bool>) {
+fn judge<'s>(sheet: &'s mut Sheet, x: MethodInputs, word: &str, listed: Option<bool>) -> &'s Check {
     let verdict = match (word, listed) {
         ("no", _) => Verdict::Fail,
         (word, listed) if word.contains("if ") => match listed {
@@ -214,7 +231,48 @@ fn judge(sheet: &mut Sheet, x: MethodInputs, word: &str, listed: Option<bool>) {
                  fittings outside."
             },
             Vec::new(),
-        );
+        )
+}
+
+/// The raceway that may lie in a part with all that is in it, the smallest that holds it, and what
+/// a change over to it takes.
+fn changed_over(
+    sheet: &Sheet,
+    (key, way, k): (&WayKey, &Way, usize),
+    place: Place,
+    inside: &[(Carried, &Leg)],
+    earth: Earth,
+) -> Option<(String, Command)> {
+    let power = || inside.iter().filter(|(c, _)| c.circuit.kind.is_power());
+    let may = |method: WiringMethod| {
+        power().all(|(c, _)| {
+            let current = if c.is_dc() { Current::Dc } else { Current::Ac };
+            let word = method_allowed(MethodInputs { method, place, current });
+            word != "no" && !word.contains("if ")
+        })
+    };
+    let kinds = [
+        (WiringMethod::Emt, RacewayKind::Emt),
+        (WiringMethod::Pvc80, RacewayKind::Pvc80),
+        (WiringMethod::Rmc, RacewayKind::Rmc),
+        (WiringMethod::Lfmc, RacewayKind::Lfmc),
+    ];
+    let (_, kind) = kinds.into_iter().find(|(method, _)| may(*method))?;
+    let size = raceway::smallest(sheet, kind, inside, earth)?;
+    let part = &way.parts[k];
+    let boxes = usize::from(k > 0) + usize::from(k + 1 < way.parts.len());
+    let name = format!("{} {size}", kind.key().to_uppercase());
+    let length = part.length_m.map_or("a length".to_owned(), |m| said(m, Unit::M).to_string());
+    let boxed = match boxes {
+        0 => String::new(),
+        1 => " in a box".to_owned(),
+        n => format!(" in {n} boxes"),
+    };
+    let text = format!(
+        "Change over{boxed} to {name}: {length} of it, 2 connectors, wet fittings outside."
+    );
+    let raceway = RacewayChoice { kind, size };
+    Some((text, Command::ChangeOver { way: key.clone(), part: k, raceway }))
 }
 
 /// Insulation that is only for dry places.

@@ -10,6 +10,7 @@ mod conductor_iec;
 mod conductor_na;
 mod cut;
 mod drawing;
+mod earth_wire;
 mod egc;
 mod fill;
 mod iec;
@@ -19,10 +20,13 @@ mod na;
 mod nodes;
 mod panel;
 mod pass;
+pub(crate) mod piece;
 mod pull;
+mod pulls;
 mod quick;
 mod raceway;
 mod reach;
+mod stand;
 mod sums;
 mod support;
 mod vdrop;
@@ -42,7 +46,7 @@ pub use method::{Current, MethodInputs, WiringMethod, method, method_allowed};
 pub use panel::{PanelInputs, panel};
 pub use pass::RunsFound;
 pub use pull::{PullInputs, PullPart, pull};
-pub(crate) use raceway::conductors;
+pub(crate) use raceway::{conductors, largest as largest_size};
 pub use support::{SupportInputs, support};
 pub(crate) use vdrop::resistance;
 pub use vdrop::{Vdrop, vdrop};
@@ -65,11 +69,14 @@ pub fn define(r: &mut Registry) {
         boxes::CARDS,
         conductor_iec::CARDS,
         conductor_na::CARDS,
+        earth_wire::CARDS,
         egc::CARDS,
         fill::CARDS,
         laid::CARDS,
         method::CARDS,
         panel::CARDS,
+        piece::CARDS,
+        stand::CARDS,
         nodes::CARDS,
         pass::CARDS,
         pull::CARDS,

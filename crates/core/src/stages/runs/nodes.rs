@@ -6,7 +6,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::boxes::{BOX_FILL, BOX_LENGTH, BoxWire, DEPTH};
 use super::carried::{Carried, Loads};
 use super::raceway::roles;
-use super::{BoxInputs, RunsFound, boxed};
+use super::{BoxInputs, RunsFound, boxed, stand};
 use crate::figure::{Bound, Sheet, Subject, Verdict};
 use crate::figures;
 use crate::job::{BoxSize, Node, NodeKey, NodeKind, Place, Way, WayKey};
@@ -30,6 +30,7 @@ pub(super) fn nodes_of_job(bench: &Bench, sheet: &mut Sheet) -> NodesFound {
     for (key, node) in &bench.job.plan.nodes {
         sheet.subject = Subject::Node { node: key.clone() };
         enclosure(sheet, node);
+        stand::of_node(bench, sheet, key, node);
         if is_box(node.kind) {
             if bench.job.school == School::Na {
                 wires_in(bench, sheet, plan, runs, &none, key, node);

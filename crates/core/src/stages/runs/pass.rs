@@ -9,8 +9,8 @@ use super::na::Sized;
 use super::raceway::Earth;
 use super::reach::{self, PLANNED};
 use super::{
-    AcInputs, DEVICE, I_OUT, RacewayCut, Vdrop, ac, iec, laid, method, na, output_device, raceway,
-    vdrop,
+    AcInputs, DEVICE, I_OUT, RacewayCut, Vdrop, ac, earth_wire, iec, laid, method, na,
+    output_device, piece, raceway, vdrop,
 };
 use crate::figure::{Bound, Sheet, Subject, Verdict};
 use crate::figures;
@@ -109,6 +109,7 @@ fn one_circuit(
         }
     }
     drop(c, sheet);
+    piece::of_circuit(sheet, c);
     sized
 }
 
@@ -253,11 +254,13 @@ fn ways(
         if inside.is_empty() {
             continue;
         }
-        let earth = way.earth.clone().or_else(|| {
+        let needed = {
             let power = inside.iter().zip(lying).filter(|((c, _), _)| c.circuit.kind.is_power());
             let each = power.map(|(_, l)| sized[l.circuit].earth.clone());
-            raceway::largest(bench.job.school, &each.collect::<Option<Vec<_>>>()?)
-        });
+            let each = each.collect::<Option<Vec<_>>>();
+            each.and_then(|each| raceway::largest(bench.job.school, &each))
+        };
+        let earth = way.earth.clone().or_else(|| needed.clone());
         let control = inside.iter().any(|(c, _)| c.circuit.kind == CircuitKind::Control);
         let power = inside.iter().any(|(c, _)| c.circuit.kind.is_power());
         if control && power {
@@ -273,9 +276,10 @@ fn ways(
             if let Some(choice) = &part.raceway {
                 found.cuts.extend(raceway::one(sheet, way, key, k, choice, &inside, laid));
             }
-            method::in_part(sheet, part, &inside);
+            method::in_part(sheet, (key, way, k), &inside, laid);
         }
         laid::of_way(sheet, key, way, &inside, laid);
+        earth_wire::of_way(sheet, plan, (key, way), &inside, needed.as_deref());
         if let (true, Some(earth)) = (power, earth) {
             found.earths.insert(key.clone(), earth);
         }

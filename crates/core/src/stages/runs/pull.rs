@@ -34,6 +34,11 @@ figures! { Runs;
     PULL: Rule = "raceway.pull", "Will it pull", "wire maker";
 }
 
+/// The figures of which the lesser is the tension of the easier end.
+pub(super) fn tensions() -> [&'static str; 2] {
+    [TENSION.id, REVERSE.id]
+}
+
 /// Friction where nobody set another: dry wire in a raceway.
 pub const FRICTION: f64 = 0.5;
 

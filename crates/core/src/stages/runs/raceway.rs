@@ -8,10 +8,10 @@ use super::{CutWire, FillInputs, FillWire, RacewayCut, WireRole, arrange, fill};
 use crate::figure::Sheet;
 use crate::job::{
     Circuit, CircuitKind, Edit, Insulation, InverterKey, Job, Leg, Letter, Material, RacewayChoice,
-    Way, WayKey, WireChoice,
+    RacewayKind, Way, WayKey, WireChoice,
 };
 use crate::library::Library;
-use crate::quantity::MM_PER_INCH;
+use crate::quantity::{MM_PER_INCH, below};
 use crate::school::School;
 use crate::tables;
 
@@ -112,7 +112,7 @@ fn a_wire(school: School, kind: &str, size: &str) -> FillWire {
 }
 
 /// The largest of several sizes as they are written.
-pub(super) fn largest(school: School, sizes: &[String]) -> Option<String> {
+pub(crate) fn largest(school: School, sizes: &[String]) -> Option<String> {
     let rank = |size: &String| match school {
         School::Na => tables::wire(size).map_or(0.0, |w| w.cmil),
         School::Iec => size.parse().unwrap_or(0.0),
@@ -156,6 +156,29 @@ pub(super) fn all_wires(inside: &[(Carried, &Leg)], earth: Earth) -> Option<Vec<
     Some(wires)
 }
 
+/// The smallest raceway of a kind that holds all that lies in a way.
+pub(super) fn smallest(
+    sheet: &Sheet,
+    kind: RacewayKind,
+    inside: &[(Carried, &Leg)],
+    earth: Earth,
+) -> Option<String> {
+    let wires = counted(&all_wires(inside, earth)?);
+    let (trade, size_mm, length_in, limit_pct, jam_od_in) = (None, None, None, None, None);
+    let x = FillInputs { kind, trade, size_mm, wires, length_in, limit_pct, jam_od_in };
+    fill(&mut sheet.trial(), &x).smallest
+}
+
+/// Diameter of three wires alike that lie in a raceway with none as thick, in: they can wedge.
+fn three_alike_in(school: School, wires: &[FillWire]) -> Option<f64> {
+    let each: Option<Vec<(f64, u32)>> =
+        wires.iter().map(|w| Some((w.diameter_mm(school)?, w.n))).collect();
+    let each = each?;
+    let most = each.iter().map(|(d, _)| *d).reduce(f64::max)?;
+    let n: u32 = each.iter().filter(|(d, _)| !below(*d, most)).map(|(_, n)| n).sum();
+    (n == 3).then_some(most / MM_PER_INCH)
+}
+
 /// The raceway of part `k`: its fill, and its cut where every diameter is known.
 pub(super) fn one(
     sheet: &mut Sheet,
@@ -178,10 +201,10 @@ pub(super) fn one(
         kind: raceway.kind,
         trade: (school == School::Na).then(|| raceway.size.clone()),
         size_mm: if school == School::Iec { raceway.size.parse().ok() } else { None },
+        jam_od_in: three_alike_in(school, &counted(&wires)),
         wires: counted(&wires),
         length_in: whole.map(|m| m * 1000.0 / MM_PER_INCH),
         limit_pct: first.job.settings.fill_limit_pct,
-        jam_od_in: None,
     };
     let measured = |w: &FillWire| w.od_in.or(w.od_mm).is_some();
     let usual = |w: &FillWire| !measured(w) && (w.kind == "pv" || school == School::Iec);

@@ -1,0 +1,173 @@
+//! The earth wire that is given for a way, or made into its metal-clad cable, against the one its
+//! circuits and the rail bond that comes down to it need.
+
+use super::assumptions::CLAD;
+use super::carried::Carried;
+use super::raceway::largest;
+use crate::figure::{Sheet, Subject, Value, Verdict};
+use crate::figures;
+use crate::job::{CircuitKind, Edit, Insulation, Job, Leg, Method, Part, Way, WayKey};
+use crate::plan::PlanFound;
+use crate::school::School;
+use crate::tables;
+
+figures! { Runs;
+    /// The earth wire a way needs.
+    NEEDED: Size = "way.earth_needed",
+        "Earth wire it needs", na "250.122, 250.120(C)", iec "IEC 60364-5-54";
+    /// The earth wire that is there.
+    EARTH: Rule = "way.earth", "Earth wire of the way", na "250.118, 250.122", iec "IEC 60364-5-54";
+}
+
+/// The earth wire of a way is judged where it is given, and where it is part of a cable. `by_circuits`
+/// is what the circuits in it need.
+pub(super) fn of_way(
+    sheet: &mut Sheet,
+    plan: &PlanFound,
+    (key, way): (&WayKey, &Way),
+    inside: &[(Carried, &Leg)],
+    by_circuits: Option<&str>,
+) {
+    let Some((first, leg)) = inside.iter().find(|(c, _)| c.circuit.kind.is_power()) else { return };
+    let (job, school) = (first.job, sheet.school);
+    let clad = school == School::Na && way.parts.iter().any(|p| is_clad(p, leg));
+    if way.earth.is_none() && !clad {
+        return;
+    }
+    sheet.subject = Subject::Way { way: key.clone(), part: 1 };
+    let bonds = bonds_to(job, plan, way, key);
+    let needed = sheet.size(&NEEDED, crate::quantity::Unit::None, |w| {
+        let Some(own) = by_circuits else {
+            w.lack(if school == School::Na { "wire.awg" } else { "wire.mm2" });
+            return None;
+        };
+        w.words("by its circuits", own, "the largest of them");
+        for bond in &bonds {
+            w.words("bond that comes down to it", bond, "job");
+        }
+        let all: Vec<String> = bonds.iter().cloned().chain([own.to_owned()]).collect();
+        largest(school, &all).map(Value::Text)
+    });
+    let bundle = if clad { bundle(sheet, way, leg) } else { None };
+    let there: Vec<String> = bundle.iter().chain(&way.earth).cloned().collect();
+    let Some(needed) = needed.text().map(str::to_owned) else {
+        sheet.judge(&EARTH, Verdict::Unknown).misses([field(school)]);
+        return;
+    };
+    let Some(there) = largest(school, &there) else {
+        sheet.judge(&EARTH, Verdict::Unknown).misses(["way.bundle_earth"]);
+        return;
+    };
+    let all = [there.clone(), needed.clone()];
+    let enough = there == needed || largest(school, &all).as_deref() == Some(there.as_str());
+    let unit = if school == School::Na { "AWG" } else { "mm²" };
+    let verdict = if enough { Verdict::Pass } else { Verdict::Fail };
+    let check = sheet
+        .judge(&EARTH, verdict)
+        .reason(format_args!("{there} {unit} is there, {needed} {unit} is needed."));
+    if enough {
+        return;
+    }
+    if clad && way.earth.is_none() {
+        let size = leg.wire.awg.as_deref().unwrap_or_default();
+        let cmil = tables::wire(&needed).map_or(f64::INFINITY, |w| w.cmil);
+        if let Some((cable, ground)) = tables::clad_with_ground(size, cmil) {
+            let mut edits = cable_edits(job, key, cable);
+            edits.push(Edit::new(format!("/plan/ways/{key}/bundle_earth"), ground));
+            let text = format!(
+                "Cable of {cable} AWG, whose ground is {ground} AWG{}.",
+                priced(larger_cost(job, way, inside, cable))
+            );
+            check.cure(text, edits);
+        }
+    }
+    let edit = Edit::new(format!("/plan/ways/{key}/earth"), needed.as_str());
+    let text = match clad {
+        true => format!(
+            "A conductor of {needed} {unit} beside the cable{}.",
+            priced(beside_cost(job, way, &needed))
+        ),
+        false => format!("{needed} {unit} instead."),
+    };
+    check.cure(text, vec![edit]);
+}
+
+fn field(school: School) -> &'static str {
+    if school == School::Na { "wire.awg" } else { "wire.mm2" }
+}
+
+fn is_clad(part: &Part, leg: &Leg) -> bool {
+    part.raceway.is_none() && part.method == Method::Cable && leg.wire.insulation != Insulation::Nm
+}
+
+/// The ground in the cable: as printed, else as cables of its size usually have it.
+fn bundle(sheet: &mut Sheet, way: &Way, leg: &Leg) -> Option<String> {
+    if way.bundle_earth.is_some() {
+        return way.bundle_earth.clone();
+    }
+    let usual = tables::clad_ground(leg.wire.awg.as_deref()?)?;
+    sheet.assume(&CLAD);
+    Some(usual.to_owned())
+}
+
+/// Bonding conductors that come down to where the way begins and go on in nothing else.
+fn bonds_to(job: &Job, plan: &PlanFound, way: &Way, key: &WayKey) -> Vec<String> {
+    let bond = |kind| kind == CircuitKind::Bond;
+    let all = || plan.plan.circuits.values().filter(|c| bond(c.kind));
+    let goes_on = all().any(|c| {
+        c.from.node.as_ref() == Some(&way.from) || c.legs.iter().any(|l| l.via.contains(key))
+    });
+    if goes_on {
+        return Vec::new();
+    }
+    let ends = all().filter(|c| c.to.as_ref().is_some_and(|t| t.node.as_ref() == Some(&way.from)));
+    let size = |l: &Leg| match job.school {
+        School::Na => l.wire.awg.clone(),
+        School::Iec => l.wire.mm2.map(|mm2| mm2.to_string()),
+    };
+    ends.filter_map(|c| size(c.legs.last()?)).collect()
+}
+
+/// Every leg in the way gets the cable's size.
+fn cable_edits(job: &Job, way: &WayKey, size: &str) -> Vec<Edit> {
+    let mut edits = Vec::new();
+    for (key, circuit) in &job.plan.circuits {
+        let legs = circuit.legs.iter().enumerate().filter(|(_, l)| l.via.contains(way));
+        edits.extend(
+            legs.filter(|_| circuit.kind.is_power())
+                .map(|(k, _)| Edit::new(format!("/plan/circuits/{key}/legs/{k}/wire/awg"), size)),
+        );
+    }
+    edits
+}
+
+fn metres(way: &Way) -> Option<f64> {
+    way.parts.iter().map(|p| p.length_m).sum()
+}
+
+fn mm2(size: &str) -> Option<f64> {
+    tables::wire(size).map(tables::Wire::section_mm2)
+}
+
+/// What the next cable costs more: the metal in its conductors and its ground.
+fn larger_cost(job: &Job, way: &Way, inside: &[(Carried, &Leg)], cable: &str) -> Option<f64> {
+    let mut more_mm2 = 0.0;
+    for (c, leg) in inside.iter().filter(|(c, _)| c.circuit.kind.is_power()) {
+        let old = leg.wire.awg.as_deref()?;
+        let n = super::raceway::roles(c).len() as f64;
+        more_mm2 += n * (mm2(cable)? - mm2(old)?);
+        more_mm2 += mm2(tables::clad_ground(cable)?)? - mm2(tables::clad_ground(old)?)?;
+    }
+    Some(more_mm2 * job.rate("cable_mm2_m") * metres(way)?)
+}
+
+/// What a conductor beside the cable costs, fastened.
+fn beside_cost(job: &Job, way: &Way, size: &str) -> Option<f64> {
+    let a_metre = job.rate("cable_m") + job.rate("cable_mm2_m") * mm2(size)?;
+    let work = job.rate("lay_open_m") / 60.0 * job.rate("labour_h");
+    Some((a_metre + work) * metres(way)?)
+}
+
+fn priced(cost: Option<f64>) -> String {
+    cost.map_or_else(String::new, |cost| format!(": {cost:.0} more by the prices"))
+}

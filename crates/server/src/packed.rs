@@ -38,6 +38,7 @@ pub struct PackedReport {
     /// The tape of each string.
     pub tapes: Vec<Tape>,
     /// The voltage window of each inverter with its strings.
+    #[serde(serialize_with = "short_numbers")]
     pub string_windows: Vec<StringWindow>,
     /// The volts along each branch of microinverters.
     pub branches: Vec<BranchDrawing>,
@@ -50,6 +51,7 @@ pub struct PackedReport {
     /// Places for the inverter, compared.
     pub places: Places,
     /// Readings, judged: of each string and kind the last, and of all the newest.
+    #[serde(serialize_with = "short_numbers")]
     pub readings: Vec<JudgedReading>,
     /// Readings in all; the earlier ones are asked for in pages.
     pub readings_n: usize,
@@ -165,10 +167,30 @@ impl From<Figure> for PackedFigure {
     }
 }
 
-/// A number with ten significant digits: more than any screen or paper shows, and like things
+/// A number with eight significant digits: more than any screen or paper shows, and like things
 /// come to like numbers however they were added up.
 fn short(number: f64) -> f64 {
-    digits(number, 10)
+    digits(number, 8)
+}
+
+/// As [`short`], of every number of a list.
+fn short_numbers<T: Serialize, S: serde::Serializer>(list: &T, to: S) -> Result<S::Ok, S::Error> {
+    fn shorten(value: &mut serde_json::Value) {
+        match value {
+            serde_json::Value::Number(n) => {
+                // Whole numbers stay what they are.
+                if let Some(x) = n.as_f64().filter(|_| n.is_f64()) {
+                    *value = short(x).into();
+                }
+            }
+            serde_json::Value::Array(all) => all.iter_mut().for_each(shorten),
+            serde_json::Value::Object(all) => all.values_mut().for_each(shorten),
+            _ => {}
+        }
+    }
+    let mut value = serde_json::to_value(list).map_err(serde::ser::Error::custom)?;
+    shorten(&mut value);
+    value.serialize(to)
 }
 
 fn digits(number: f64, n: i32) -> f64 {
@@ -193,7 +215,7 @@ impl From<Check> for PackedCheck {
             verdict: c.verdict,
             limit: c.limit.map(PackedLimit::from),
             margin: c.margin.map(short),
-            margin_pct: c.margin_pct.map(|pct| digits(pct, 5)),
+            margin_pct: c.margin_pct.map(|pct| digits(pct, 4)),
             unit: if measured { other_unit(c.figure, c.unit) } else { None },
             missing: c.missing,
             reason: c.reason,

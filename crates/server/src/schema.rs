@@ -165,7 +165,7 @@ diesel::table! {
     }
 }
 diesel::table! {
-    company (one) { one -> Bool, shown -> Jsonb, }
+    company (one) { one -> Bool, shown -> Jsonb, rates -> Jsonb, }
 }
 diesel::joinable!(sessions -> accounts (account_id));
 diesel::joinable!(packs -> jobs (job_id));

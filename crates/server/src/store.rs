@@ -8,6 +8,7 @@ pub mod job_list;
 pub mod jobs;
 pub mod library;
 pub mod packs;
+pub mod rates;
 pub mod readings;
 pub mod revisions;
 pub mod sessions;

@@ -29,7 +29,7 @@ use crate::store::Store;
 use crate::store::accounts::Role;
 use crate::store::jobs::{self as store_jobs, Save, Saved};
 use crate::store::library::{self as store_library, Origin};
-use crate::store::{job_list, readings};
+use crate::store::{job_list, rates as store_rates, readings};
 use crate::timing::{Laps, Timed};
 
 /// A new job.
@@ -141,6 +141,8 @@ pub async fn create(
     job.name = new.name.trim().to_owned();
     job.customer = new.customer.trim().to_owned();
     job.time_zone = new.time_zone.or(job.time_zone);
+    // Today's prices, whatever those of the template were.
+    job.rates = store.run(store_rates::all).await?;
     let file = JobFile::new(job, library, Vec::new());
     let id = make(store, checked(file)?, account, Library::default(), false).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))

@@ -2,11 +2,10 @@
 //! newer data sheet does.
 
 use heliant_core::evaluate;
-use heliant_core::job::{CircuitKey, Command, Job, MAX_PLAN_BYTES, commanded, read_job};
+use heliant_core::job::{Command, Job, MAX_PLAN_BYTES, commanded, read_job};
 use heliant_core::library::Library;
 use heliant_core::search::{Ways, WaysAsk, ask_of, ways as find_ways};
 use heliant_core::watch::{Watch, newer, watch as watch_sheet};
-use heliant_core::wires::{WireOption, Wires, smallest_wires, wire_options};
 use rocket::data::Data;
 use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
@@ -104,84 +103,6 @@ pub async fn ways(
     }
     let found = computed(move || find_ways(&plan.job, &library, &ask, &others)).await?;
     Ok(Json(found.map_err(ApiError::Invalid)?))
-}
-
-/// A question for the smallest wires of a plan.
-#[derive(Debug, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct AskWires {
-    /// The job.
-    pub job: Job,
-    /// Its data sheets.
-    pub library: Library,
-    /// The circuits; every leg whose wire is not picked where absent or empty.
-    #[serde(default)]
-    pub circuits: Vec<CircuitKey>,
-}
-
-/// The smallest wire of each leg with which all checks of its circuit hold; nothing is kept.
-#[utoipa::path(
-    operation_id = "wires",
-    context_path = "/api",
-    tag = "plan",
-    request_body = AskWires,
-    responses((status = 200, body = Wires), (status = 422, body = ProblemBody)),
-)]
-#[post("/wires", data = "<data>")]
-pub async fn wires(signed: Guarded, data: Data<'_>) -> Result<Json<Wires>, ApiError> {
-    signed?;
-    let text = body_text(data, MAX_PLAN_BYTES).await?;
-    let found = computed(move || {
-        let (mut rest, plan) = parse_plan(&text, &["circuits"])?;
-        let named: Vec<CircuitKey> = match rest.remove("circuits").filter(|c| !c.is_null()) {
-            None => Vec::new(),
-            Some(keys) => serde_json::from_value(keys)
-                .map_err(|e| ApiError::invalid("/circuits", e.to_string(), "keys of circuits"))?,
-        };
-        if let Some(key) = named.iter().find(|k| !plan.job.plan.circuits.contains_key(*k)) {
-            let message = format!("no circuit `{key}`");
-            return Err(ApiError::invalid("/circuits", message, "a circuit of the plan"));
-        }
-        Ok(smallest_wires(&plan.job, &plan.library, &named))
-    });
-    Ok(Json(found.await??))
-}
-
-/// A question for a circuit in other wire.
-#[derive(Debug, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct AskOptions {
-    /// The job.
-    pub job: Job,
-    /// Its data sheets.
-    pub library: Library,
-    /// The circuit.
-    pub circuit: CircuitKey,
-}
-
-/// A circuit in thinner and thicker wire: what it drops, loses and costs; nothing is kept.
-#[utoipa::path(
-    operation_id = "wire_options",
-    context_path = "/api",
-    tag = "plan",
-    request_body = AskOptions,
-    responses((status = 200, body = Vec<WireOption>), (status = 422, body = ProblemBody)),
-)]
-#[post("/wires/options", data = "<data>")]
-pub async fn options(signed: Guarded, data: Data<'_>) -> Result<Json<Vec<WireOption>>, ApiError> {
-    signed?;
-    let text = body_text(data, MAX_PLAN_BYTES).await?;
-    let found = computed(move || {
-        let (rest, plan) = parse_plan(&text, &["circuit"])?;
-        let key = rest.get("circuit").and_then(serde_json::Value::as_str).unwrap_or_default();
-        let key = CircuitKey::from(key);
-        if !plan.job.plan.circuits.contains_key(&key) {
-            let message = format!("no circuit `{key}`");
-            return Err(ApiError::invalid("/circuit", message, "a circuit of the plan"));
-        }
-        Ok(wire_options(&plan.job, &plan.library, &key))
-    });
-    Ok(Json(found.await??))
 }
 
 /// What newer data sheets do to a job, with the repairs.

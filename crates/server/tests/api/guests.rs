@@ -118,7 +118,8 @@ async fn whatever_is_not_open_to_an_inspector_is_refused() {
                 .replace("{reading}", "r1")
                 .replace("{other}", "1")
                 .replace("{name}", "x")
-                .replace("{sheet}", "x");
+                .replace("{sheet}", "x")
+                .replace("{key}", "kwh");
             let method: Method = method.to_uppercase().parse().expect("a method");
             let answer = bench.send(Some(&inspector), method, &there, "{}").await;
             assert_eq!(answer.status, Status::Forbidden, "{method} {there}: {}", answer.text);

@@ -9,6 +9,7 @@ mod guests;
 mod imports;
 mod job_list;
 mod jobs;
+mod laying;
 mod library;
 mod lists;
 mod odd;

@@ -17,6 +17,7 @@ const Library = lazy(async () => ({
   default: (await import("./stages/library/Library")).Library,
 }));
 const Me = lazy(async () => ({ default: (await import("./stages/people/Me")).Me }));
+const Prices = lazy(async () => ({ default: (await import("./stages/prices/Prices")).Prices }));
 const People = lazy(async () => ({ default: (await import("./stages/people/People")).People }));
 const LookAtJob = lazy(async () => ({
   default: (await import("./stages/people/LookAtJob")).LookAtJob,
@@ -81,6 +82,16 @@ function SignedIn({ account }: { account: Account }) {
               <People account={account} />
             ) : (
               <Navigate to="/jobs" replace />
+            )
+          }
+        />
+        <Route
+          path="/prices"
+          element={
+            account.role === "inspector" ? (
+              <Navigate to="/jobs" replace />
+            ) : (
+              <Prices account={account} />
             )
           }
         />

@@ -36,18 +36,34 @@ describe("bends", () => {
   it("are read as they are written", () => {
     expect(readBends("90, 45 @ 3.5; 90°", null)).toEqual({
       value: [
-        { deg: 90, at_m: null },
-        { deg: 45, at_m: 3.5 },
-        { deg: 90, at_m: null },
+        { deg: 90, kind: "bent", at_m: null },
+        { deg: 45, kind: "bent", at_m: 3.5 },
+        { deg: 90, kind: "bent", at_m: null },
       ],
     });
-    expect(readBends("90 @ 10 ft", null)).toEqual({ value: [{ deg: 90, at_m: 3.048 }] });
+    expect(readBends("90 @ 10 ft", null)).toEqual({
+      value: [{ deg: 90, kind: "bent", at_m: 3.048 }],
+    });
     expect(readBends("none", null)).toEqual({ value: [] });
     expect(readBends(" ", [{ deg: 90 }] as Part["bends"])).toEqual({ value: null });
   });
+  it("say what they are where they are not bent on site", () => {
+    const read = readBends("90 body @ 2.5, 90 elbow, 45", null);
+    expect(read).toEqual({
+      value: [
+        { deg: 90, kind: "body", at_m: 2.5 },
+        { deg: 90, kind: "elbow", at_m: null },
+        { deg: 45, kind: "bent", at_m: null },
+      ],
+    });
+    const value = "value" in read ? read.value : null;
+    expect(bendsText(value, metres)).toBe("90 body @ 2.5, 90 elbow, 45");
+    expect(readBends("90 bodies", null)).toHaveProperty("wrong");
+  });
+
   it("keep what was known of them", () => {
     const before = [{ deg: 90, kind: "elbow", radius_mm: 150 }] as Part["bends"];
-    expect(readBends("45", before)).toEqual({
+    expect(readBends("45 elbow", before)).toEqual({
       value: [{ deg: 45, kind: "elbow", radius_mm: 150, at_m: null }],
     });
   });
@@ -56,7 +72,7 @@ describe("bends", () => {
       expect(readBends(wrong, null)).toHaveProperty("wrong");
   });
   it("are written so that they read back", () => {
-    const bends = [{ deg: 90 }, { deg: 45, at_m: 3.5 }] as Part["bends"];
+    const bends = [{ deg: 90 }, { deg: 45, kind: "bent", at_m: 3.5 }] as Part["bends"];
     expect(bendsText(bends, metres)).toBe("90, 45 @ 3.5");
     expect(bendsText([], metres)).toBe("none");
     expect(bendsText(null, metres)).toBe("");
@@ -69,13 +85,13 @@ describe("a part in two", () => {
       place: "attic",
       length_m: 6,
       rise_m: -2,
-      bends: [{ deg: 90 }, { deg: 45, at_m: 5 }],
+      bends: [{ deg: 90 }, { deg: 45, kind: "bent", at_m: 5 }],
     } as Part;
     const [a, b] = partsOf(planOf(halved(job(part), "w1", 0)).ways["w1"] ?? { from: "", to: "" });
     expect([a?.length_m, b?.length_m, a?.rise_m, b?.rise_m]).toEqual([3, 3, -1, -1]);
     expect(a?.bends).toEqual([{ deg: 90 }]);
     // 5 m from the beginning are 2 m into the second half.
-    expect(b?.bends).toEqual([{ deg: 45, at_m: 2 }]);
+    expect(b?.bends).toEqual([{ deg: 45, kind: "bent", at_m: 2 }]);
     expect(b?.place).toBe("attic");
   });
   it("is open where the whole was", () => {

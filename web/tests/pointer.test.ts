@@ -1,4 +1,5 @@
 import { expect, test } from "vitest";
+import type { Edit, Job } from "../src/api/client";
 import { apply, differences, keyedPath, putAt, setAt, valueAt } from "../src/model/pointer";
 import { job } from "./jobs";
 
@@ -84,4 +85,26 @@ test("a pointer is said by the keys of members, by number from one where they ha
   ]);
   expect(keyedPath(job(), "/strings/40/n")).toEqual(["strings", "41", "n"]);
   expect(keyedPath(job(), "")).toEqual([]);
+});
+
+test("edits of one member known by its number do not stand in one another's way", () => {
+  const legs = (job: Job) => job.plan?.circuits["A"]?.legs?.[0];
+  const edits = [
+    { pointer: "/plan/circuits/A/legs/0/wire/awg", value: "10" },
+    { pointer: "/plan/circuits/A/legs/0/piece", value: "S1" },
+  ] as unknown as Edit[];
+  const saved = {
+    ...job(),
+    plan: { nodes: {}, ways: {}, circuits: { A: { legs: [{ wire: { awg: "8" }, via: ["w"] }] } } },
+  } as unknown as Job;
+  expect(legs(apply(saved, edits, saved))).toEqual({
+    wire: { awg: "10" },
+    via: ["w"],
+    piece: "S1",
+  });
+  const other = {
+    ...saved,
+    plan: { ...saved.plan, circuits: { A: { legs: [{ wire: { awg: "6" }, via: ["w"] }] } } },
+  } as unknown as Job;
+  expect(apply(other, edits, saved)).toBe(other);
 });

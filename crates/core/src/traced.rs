@@ -16,7 +16,7 @@
 
 use std::ops::{Add, Div, Mul, Sub};
 
-use crate::quantity::{self, Degrees, Percent, Quantity, Ratio};
+use crate::quantity::{self, Degrees, Hours, Minutes, Percent, Quantity, Ratio};
 
 const SUM: u8 = 1;
 const PRODUCT: u8 = 2;
@@ -238,6 +238,21 @@ impl Traced<Degrees> {
     /// Cosine.
     pub fn cos(self) -> Traced<Ratio> {
         self.call("cos", |x| x.to_radians().cos())
+    }
+}
+
+impl<Q: Quantity> Traced<Q> {
+    /// The number of its units, to be multiplied with what one of them is worth.
+    pub fn bare(self) -> Traced<Ratio> {
+        Traced { value: Ratio(self.value.value()), text: self.text }
+    }
+}
+
+impl Traced<Minutes> {
+    /// As hours.
+    pub fn hours(self) -> Traced<Hours> {
+        let hours = self / exact::<Minutes>(60.0);
+        Traced { value: Hours(hours.value.0), text: hours.text }
     }
 }
 

@@ -55,6 +55,11 @@ export type PlanWay = S["PlanWay"];
 export type Command = S["Command"];
 export type Route = S["Route"];
 export type Wires = S["Wires"];
+export type RouteRow = Omit<S["RouteRow"], "figures"> & { figures: Figure[] };
+export type Rate = S["Rate"];
+export type Reuse = S["Reuse"];
+export type LaidIn = S["LaidIn"];
+export type StockPiece = S["StockPiece"];
 export type FaceMap = S["FaceMap"];
 export type Placed = S["Placed"];
 /** A place on a face, mm along the eave and up the slope. */
@@ -390,6 +395,24 @@ export const api = {
   /** A circuit in thinner and thicker wire. */
   wireOptions: (job: Job, library: Library, circuit: string) =>
     taken(http.POST("/api/wires/options", { body: { job, library, circuit } })),
+  /** Ways to share one budget of voltage drop, with the wires they ask for. */
+  shareBudget: (job: Job, library: Library, budget_pct: number) =>
+    taken(http.POST("/api/wires/budget", { body: { job, library, budget_pct } })),
+  /** The route that is drawn and those that are kept, side by side. */
+  compareRoutes: (job: Job, library: Library) =>
+    taken<S["Routes"]>(http.POST("/api/routes", { body: { job, library } })),
+  /** Cable that is there, held against every leg. */
+  reuse: (job: Job, library: Library) =>
+    taken<Reuse[]>(http.POST("/api/reuse", { body: { job, library } })),
+  /** A raceway with a circuit of another way in it. */
+  laidIn: (job: Job, library: Library, what: { way: string; part: number; circuit: string }) =>
+    taken<LaidIn>(http.POST("/api/laid-in", { body: { job, library, ...what } })),
+  /** The company's prices and times. */
+  rates: () => taken<S["AllRates"]>(http.GET("/api/rates")),
+  setRate: (key: string, value: number | null) =>
+    taken<S["AllRates"]>(
+      http.PUT("/api/rates/{key}", { params: { path: { key } }, body: { value } }),
+    ),
   /** A face laid full of modules. */
   fillFace: (job: Job, library: Library, ask: Fill) =>
     taken(http.POST("/api/roof/fill", { body: { job, library, ask } })),

@@ -81,18 +81,25 @@ export function halved(job: Job, way: string, k: number): Job {
 export const movePart = (job: Job, way: string, part: number, place: Place | null): Job =>
   changePart(job, way, part - 1, { place });
 
-/** Bends as they are written: `90, 45 @ 3.5, 90`; nothing where nobody said any. */
+/** Bends as they are written: `90, 45 elbow @ 3.5, 90 body`; nothing where nobody said any. */
 export function bendsText(bends: Part["bends"], shown: (m: number) => string): string {
   if (bends == null) return "";
   if (bends.length === 0) return "none";
   return bends
-    .map((b) => `${String(b.deg)}${b.at_m == null ? "" : ` @ ${shown(b.at_m)}`}`)
+    .map((b) =>
+      [
+        String(b.deg),
+        ...(b.kind === "elbow" || b.kind === "body" ? [b.kind] : []),
+        ...(b.at_m == null ? [] : [`@ ${shown(b.at_m)}`]),
+      ].join(" "),
+    )
     .join(", ");
 }
 
 /**
- * Reads bends: angles with commas between, each perhaps with `@` and how far from the beginning it
- * is; `none` where there are none. What the bends were before keeps its kind and radius.
+ * Reads bends: angles with commas between, each perhaps with `elbow` or `body`, and with `@` and how
+ * far from the beginning it is; `none` where there are none. What the bends were before keeps its
+ * radius.
  */
 export function readBends(
   text: string,
@@ -104,15 +111,17 @@ export function readBends(
   const bends: Bend[] = [];
   for (const [i, one] of clean.split(/[,;]\s*/).entries()) {
     const [angle = "", where, ...more] = one.split("@").map((t) => t.trim());
-    const deg = read(angle.replace(/°$/, ""), undefined);
+    const [, plain = "", kind] = /^(.*?)\s*(elbow|body|bent)?$/i.exec(angle) ?? [];
+    const deg = read(plain.replace(/°$/, ""), undefined);
     const at = where === undefined ? { value: null } : read(where, "m");
     const astray = "wrong" in at || (where !== undefined && at.value === null);
     if ("wrong" in deg || deg.value === null || more.length > 0 || astray)
-      return { wrong: `“${one.trim()}” is no bend: as 90, 45 @ 3.5, or none` };
+      return { wrong: `“${one.trim()}” is no bend: as 90, 45 @ 3.5, 90 body, or none` };
     const old = before?.[i];
     bends.push({
       ...(old ?? {}),
       deg: deg.value,
+      kind: (kind?.toLowerCase() ?? "bent") as Bend["kind"],
       at_m: at.value,
     } as Bend);
   }

@@ -77,6 +77,24 @@ export function changeWire(job: Job, circuit: string, leg: number, change: Parti
   return changeCircuit(job, circuit, { legs });
 }
 
+/** Kinds of circuits in the order of the current. */
+const ORDER: Circuit["kind"][] = [
+  "pv_string",
+  "pv_output",
+  "micro_branch",
+  "inverter_out",
+  "ac_feeder",
+  "bond",
+  "control",
+];
+
+/** Ways in which anything lies, in the order of the current. */
+export function usedWays(plan: Plan): string[] {
+  const circuits = Object.values(plan.circuits);
+  circuits.sort((a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind));
+  return [...new Set(circuits.flatMap((c) => legsOf(c).flatMap(viaOf)))];
+}
+
 /** The circuits a way carries. */
 export const carriedBy = (job: Job, way: string): string[] =>
   circuitsOf(job)

@@ -73,12 +73,14 @@ function there(job: Job, of: Job, pointer: string): boolean {
  * The job with the edits made; one whose place is gone by now changes nothing. `of` is the job the
  * edits were made for, where that may be an older one.
  */
-export const apply = (job: Job, edits: Edit[], of?: Job): Job =>
-  edits.reduce(
-    (next, { pointer, value }) =>
-      there(next, of ?? next, pointer) ? setAt(next, pointer, value) : next,
-    job,
-  );
+export function apply(job: Job, edits: Edit[], of: Job = job): Job {
+  let [next, then] = [job, of];
+  for (const { pointer, value } of edits)
+    // What an edit changes is changed for the next one on both sides.
+    if (there(next, then, pointer))
+      [next, then] = [setAt(next, pointer, value), setAt(then, pointer, value)];
+  return next;
+}
 
 /** The parts of a pointer; members of lists by their keys, else by their number from 1 on. */
 export function keyedPath(job: Job, pointer: string): string[] {

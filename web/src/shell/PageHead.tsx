@@ -13,6 +13,7 @@ const PAGES: [to: string, name: string, sees: (account: Account) => boolean][] =
   ["/jobs", "Jobs", () => true],
   ["/library", "Data sheets", (a) => a.role !== "inspector"],
   ["/sums", "Quick sums", (a) => a.role !== "inspector"],
+  ["/prices", "Prices", (a) => a.role !== "inspector"],
   ["/people", "People", (a) => a.role === "owner"],
 ];
 

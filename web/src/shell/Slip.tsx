@@ -3,7 +3,7 @@
  * would cure it.
  */
 import { clsx } from "clsx";
-import type { Check, Edit, Figure, Report, TriedCure } from "../api/client";
+import type { Check, Command, Edit, Figure, Report, TriedCure } from "../api/client";
 import { CARDS, fieldTitle } from "../model/catalogue";
 import { amount, between, number, unitSign, workedAmount } from "../model/format";
 import { figureOf } from "../model/report";
@@ -42,10 +42,11 @@ interface Props {
   /** What would cure it, where that was tried; else what the rule says. */
   tried?: TriedCure[] | "trying" | undefined;
   onEdits: ((edits: Edit[]) => void) | null;
+  onCommand?: (command: Command) => void;
   children?: React.ReactNode;
 }
 
-export function Slip({ report, check, workings, tried, onEdits, children }: Props) {
+export function Slip({ report, check, workings, tried, onEdits, onCommand, children }: Props) {
   const figure = figureOf(report, check);
   const worked = (f: Figure): Figure =>
     workings?.figures?.find((w) => w.id === f.id && same(w.subject, f.subject)) ?? f;
@@ -128,7 +129,7 @@ export function Slip({ report, check, workings, tried, onEdits, children }: Prop
               What would cure it is being tried.
             </p>
           )}
-          <Cures cures={cures} onEdits={onEdits} />
+          <Cures cures={cures} onEdits={onEdits} onCommand={onCommand} />
         </div>
       )}
       {figure?.note && <p className="mt-2 text-xs text-ink-2">{figure.note}</p>}
@@ -139,10 +140,11 @@ export function Slip({ report, check, workings, tried, onEdits, children }: Prop
 interface CuresProps {
   cures: TriedCure[];
   onEdits: ((edits: Edit[]) => void) | null;
+  onCommand: ((command: Command) => void) | undefined;
 }
 
 /** What would mend a check; cautions that come with it are named. */
-function Cures({ cures, onEdits }: CuresProps) {
+function Cures({ cures, onEdits, onCommand }: CuresProps) {
   if (cures.length === 0) return null;
   return (
     <>
@@ -165,6 +167,21 @@ function Cures({ cures, onEdits }: CuresProps) {
               }}
             >
               {doing(cure.edits)}
+            </Button>
+          )}
+          {onEdits && onCommand && cure.command && (
+            <Button
+              main
+              className="mt-2"
+              onClick={() => {
+                if (cure.command) onCommand(cure.command);
+              }}
+            >
+              {cure.command.do === "change_over"
+                ? "Change over"
+                : cure.command.do === "pull_box"
+                  ? "Set the pull box"
+                  : "Do it"}
             </Button>
           )}
         </div>

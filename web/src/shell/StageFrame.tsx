@@ -9,6 +9,7 @@ import { CheckList } from "./CheckList";
 import { Slip } from "./Slip";
 import { built, covers, type StageModule } from "./stage";
 import { useCures } from "./useCures";
+import { useCommand } from "./useCommand";
 import { useWorkings } from "./useWorkings";
 
 interface Props {
@@ -63,6 +64,7 @@ function TakenByHabit({ check }: { check: Check }) {
 
 export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
   const { view, editor, canPlan, moved, canUndo, pick } = useBench();
+  const [command, said] = useCommand();
   const { name, safety } = useStage(stage);
   const check = usePicked(stage);
   const workings = useWorkings(slip === undefined ? check : undefined);
@@ -125,8 +127,14 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
                       }
                     : null
                 }
+                onCommand={command}
               >
                 {inSlip?.(check)}
+                {said !== null && (
+                  <p role="status" className="mt-2 text-sm">
+                    {said}
+                  </p>
+                )}
               </Slip>
               <TakenByHabit check={check} />
               {also.length > 0 && (

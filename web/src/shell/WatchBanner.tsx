@@ -172,9 +172,8 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
               ))}
             </ul>
             <p className="mt-1 text-xs text-ink-2">
-              Time by workshop practice (data/site_work.csv). The order weighs watts given up in.
-              Parallel connectors are never opened under load; the string is dead only when it is
-              proven dead.
+              Time by the times of this job. The order weighs watts given up in. Parallel connectors
+              are never opened under load; the string is dead only when it is proven dead.
             </p>
           </section>
         )}

@@ -7,6 +7,7 @@ mod faults;
 mod field;
 mod guests;
 mod jobs;
+mod laying;
 mod planning;
 mod revisions;
 mod roof;

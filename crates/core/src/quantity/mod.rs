@@ -83,6 +83,8 @@ quantities! {
     KilogramsPerSquareMetre KgPerM2,
     /// Hours.
     Hours Hour,
+    /// Minutes.
+    Minutes Minute,
     /// Newtons.
     Newtons N,
     /// Newtons per metre.
@@ -102,7 +104,7 @@ macro_rules! vectors {
 vectors!(
     KilowattHours Cost Ratio Volts Amps Watts Ohms Metres Kelvins Percent SquareInches
     SquareMillimetres Irradiance Degrees SquareMetres Kilograms Millimetres Inches Newtons
-    NewtonsPerMetre CubicInches
+    NewtonsPerMetre CubicInches Minutes
 );
 
 macro_rules! scaled {
@@ -120,7 +122,7 @@ macro_rules! scaled {
 scaled!(
     KilowattHours Cost Volts Amps Watts Ohms OhmsPerMetre Metres Kilometres Kelvins PercentPerKelvin
     Percent Inches SquareInches Millimetres SquareMillimetres Irradiance Degrees SquareMetres
-    Kilograms Newtons NewtonsPerMetre CubicInches Hours
+    Kilograms Newtons NewtonsPerMetre CubicInches Hours Minutes
 );
 
 macro_rules! products {

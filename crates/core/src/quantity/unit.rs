@@ -82,6 +82,9 @@ pub enum Unit {
     /// Hours.
     #[serde(rename = "h")]
     Hour,
+    /// Minutes.
+    #[serde(rename = "min")]
+    Minute,
     /// Newtons.
     N,
     /// Newtons per metre.
@@ -110,7 +113,7 @@ const fn row(unit: Unit, sign: &'static str, decimals: [usize; 2], said: [usize;
 }
 
 /// Every unit's format.
-pub static FORMATS: [Format; 29] = [
+pub static FORMATS: [Format; 30] = [
     row(Unit::None, "", [4, 4], [4, 4]),
     row(Unit::Count, "", [0, 0], [0, 0]),
     row(Unit::V, "V", [2, 1], [1, 0]),
@@ -121,7 +124,7 @@ pub static FORMATS: [Format; 29] = [
     row(Unit::M, "m", [2, 2], [2, 2]),
     row(Unit::Km, "km", [1, 1], [1, 1]),
     row(Unit::KWh, "kWh", [1, 1], [1, 1]),
-    row(Unit::Cost, "", [0, 0], [0, 0]),
+    row(Unit::Cost, "", [2, 0], [2, 0]),
     row(Unit::Celsius, "°C", [1, 1], [1, 1]),
     row(Unit::Kelvin, "K", [1, 1], [1, 1]),
     row(Unit::PercentPerKelvin, "%/°C", [3, 3], [3, 3]),
@@ -137,6 +140,7 @@ pub static FORMATS: [Format; 29] = [
     row(Unit::KgPerM, "kg/m", [2, 2], [2, 2]),
     row(Unit::KgPerM2, "kg/m²", [1, 1], [1, 1]),
     row(Unit::Hour, "h", [2, 2], [1, 1]),
+    row(Unit::Minute, "min", [1, 1], [1, 1]),
     row(Unit::N, "N", [1, 0], [0, 0]),
     row(Unit::NPerM, "N/m", [1, 0], [0, 0]),
     row(Unit::Inch3, "in³", [2, 2], [2, 2]),

@@ -4,6 +4,9 @@ import { circuitsOf } from "../../model/plan";
 import { useBench } from "../../shell/bench";
 import { Tape } from "../../ui/Tape";
 
+/** What a dragged circuit is carried as. */
+export const CIRCUIT_DRAGGED = "application/x-heliant-circuit";
+
 interface Props {
   picked: string | null;
   onPick: (circuit: string) => void;
@@ -29,6 +32,11 @@ export function CircuitChips({ picked, onPick, onKey, onLead }: Props) {
           key={key}
           type="button"
           aria-pressed={picked === key}
+          draggable={canPlan}
+          onDragStart={(e) => {
+            e.dataTransfer.setData(CIRCUIT_DRAGGED, key);
+            e.dataTransfer.effectAllowed = "copy";
+          }}
           aria-label={`Ways of circuit ${key}`}
           className={clsx(
             "grid min-h-8 min-w-8 place-items-center rounded border-2 px-1 max-md:min-h-12",

@@ -24,6 +24,7 @@ import { TakeOut } from "../../ui/TakeOut";
 import { Tape } from "../../ui/Tape";
 import { Tick } from "../../ui/Tick";
 import { Badge, WORDS } from "../../ui/verdict";
+import { Budget } from "./Budget";
 import { AddCircuit, Ends } from "./Ends";
 import { OtherWire } from "./OtherWire";
 import { PickWires } from "./PickWires";
@@ -59,6 +60,7 @@ export function Circuits({ checks, command }: Props) {
   return (
     <Sheet title="Circuits" aside="a leg is one unspliced length" className="mb-3">
       {canPlan && <PickWires />}
+      {canPlan && circuits.length > 0 && <Budget />}
       {circuits.map(([key, circuit]) => (
         <OneCircuit
           key={key}

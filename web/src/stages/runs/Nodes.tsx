@@ -14,6 +14,7 @@ import { TextField } from "../../ui/TextField";
 import { Badge, WORDS } from "../../ui/verdict";
 import { BoxForm } from "./BoxForm";
 import { Devices } from "./Devices";
+import { StandForm } from "./StandForm";
 
 const KINDS = Object.entries(NODES);
 
@@ -85,18 +86,18 @@ export function Nodes({ checks, command }: Props) {
                       >
                         {count === 0 ? "Devices" : many(count, "device")}
                       </button>
-                      {own.map((c) => (
+                      {own.length > 0 && (
                         <button
-                          key={checkKey(c)}
                           type="button"
                           aria-label={`Verdict of ${key}: ${WORDS[worst(own)]}`}
                           onClick={() => {
-                            pick(checkKey(c));
+                            const first = own.find((c) => c.verdict === worst(own));
+                            if (first) pick(checkKey(first));
                           }}
                         >
                           <Badge verdict={worst(own)} />
                         </button>
-                      ))}
+                      )}
                     </td>
                     <td className="text-right whitespace-nowrap">
                       {canPlan && meets.length === 2 && !node.inverter && (
@@ -126,6 +127,7 @@ export function Nodes({ checks, command }: Props) {
                       <td colSpan={5}>
                         <div className="bg-paper px-2 pt-2">
                           <BoxForm node={key} />
+                          <StandForm node={key} />
                         </div>
                         <Devices node={key} command={command} />
                       </td>

@@ -94,8 +94,8 @@ export function OtherWire({ circuit }: { circuit: string }) {
             </tbody>
           </table>
           <p className="mt-1 text-xs text-ink-2">
-            Prices of data/place_costs.csv. A clear year asks for the site’s latitude, and is had
-            for a string or the only inverter.
+            By the prices of this job. A clear year asks for the site’s latitude, and is not had
+            where strings of several planes or branches flow together.
           </p>
         </div>
       )}

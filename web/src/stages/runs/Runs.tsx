@@ -3,11 +3,9 @@
  * every panel on the way is fed with.
  */
 import { useState } from "react";
-import { refusal, type Check, type Circuit, type Command, type Job } from "../../api/client";
-import { api } from "../../api/client";
-import { RacewayCut } from "../../drawing/RacewayCut";
+import type { Check, Circuit } from "../../api/client";
 import { partKey, RouteMap, wayKey } from "../../drawing/RouteMap";
-import { amount, many } from "../../model/format";
+import { many } from "../../model/format";
 import type { Picked } from "../../model/drop";
 import { circuitsOf, legsOf, planOf, planned, viaOf } from "../../model/plan";
 import { checkKey, checksOf, worst } from "../../model/report";
@@ -15,18 +13,21 @@ import { lengthText } from "../../model/units";
 import { useBench } from "../../shell/bench";
 import { CheckList } from "../../shell/CheckList";
 import { StageFrame, usePicked } from "../../shell/StageFrame";
-import { racewayText } from "../../text/words";
+import { useCommand } from "../../shell/useCommand";
 import { Button } from "../../ui/Button";
 import { Sheet } from "../../ui/Sheet";
 import { Tick } from "../../ui/Tick";
 import { useNarrow } from "../../ui/useNarrow";
 import { CircuitChips } from "./CircuitChips";
 import { Circuits } from "./Circuits";
+import { CompareRoutes } from "./CompareRoutes";
+import { CutThrough } from "./CutThrough";
 import { Nodes } from "./Nodes";
 import { PanelForm } from "./PanelForm";
 import { PickedBar, SetIn } from "./PickedBar";
 import { RouteList } from "./RouteList";
 import { SettingsForm } from "./SettingsForm";
+import { Stock } from "./Stock";
 import { useDrop } from "./useDrop";
 import { WayForm } from "./WayForm";
 
@@ -39,11 +40,11 @@ const NOTHING = { legs: [] } as unknown as Circuit;
 const FEW = 4;
 
 export function Runs() {
-  const { view, draft, editor, canPlan, pick } = useBench();
+  const { view, draft, canPlan, pick } = useBench();
   const [at, setAt] = useState<Picked | null>(null);
   const [allPlaces, setAllPlaces] = useState(false);
   const narrow = useNarrow();
-  const [said, setSaid] = useState<string | null>(null);
+  const [command, said] = useCommand();
   const { report } = view;
   const { job } = draft;
   const { school } = job;
@@ -68,24 +69,6 @@ export function Runs() {
   const cut = report.raceway_cuts.find(
     (c) => c.subject.kind === "way" && wayKey(c.subject) === part,
   );
-  const command = (what: Command, first: (job: Job) => Job = (j) => j) => {
-    const from = editor.get().draft.job;
-    api.command(first(from), what).then(
-      (done) => {
-        // What was entered while the answer was on its way stays: the command is given anew.
-        if (editor.get().draft.job !== from) {
-          command(what, first);
-          return;
-        }
-        editor.editJob(() => done.job);
-        setSaid(done.changes.length > 0 ? `${done.changes.join("; ")}.` : "Nothing to change.");
-      },
-      (error: unknown) => {
-        const { message, errors } = refusal(error);
-        setSaid(errors[0] ? `${errors[0].message}: ${errors[0].hint}` : message);
-      },
-    );
-  };
   const ofThing = (what: Picked): Check[] =>
     what.kind === "part"
       ? ofPart(what.way, what.part)
@@ -135,19 +118,13 @@ export function Runs() {
       ].join(" · ")}
       inSlip={(check) =>
         cut && check.subject.kind === "way" ? (
-          <figure className="mt-2 flex items-center gap-3">
-            <RacewayCut cut={cut} tapes={report.tapes} />
-            <figcaption className="text-xs text-ink-2">
-              {racewayText(cut)}, to scale
-              <br />
-              {amount(cut.inner_mm, "mm")} inside
-              <br />
-              {cut.wires.length} wires, {school === "na" ? "ground" : "earth"} counted
-              {cut.wires.some((w) => !w.fits) && (
-                <strong className="block text-stop">Not all find room.</strong>
-              )}
-            </figcaption>
-          </figure>
+          <CutThrough
+            key={wayKey(check.subject)}
+            cut={cut}
+            way={check.subject.way}
+            part={check.subject.part}
+            command={command}
+          />
         ) : null
       }
     >
@@ -219,6 +196,7 @@ export function Runs() {
           {said}
         </p>
       )}
+      <CompareRoutes command={command} />
       {ways.map((way) => (
         <WayForm
           key={way}
@@ -235,6 +213,7 @@ export function Runs() {
       ))}
       <Circuits checks={own} command={command} />
       <Nodes checks={own} command={command} />
+      <Stock />
       <div className="grid gap-3 lg:grid-cols-2">
         {school === "na" && panels.map(([key]) => <PanelForm key={key} node={key} />)}
         <SettingsForm />

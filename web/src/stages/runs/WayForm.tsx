@@ -8,6 +8,7 @@ import { same } from "../../model/subject";
 import { useBench } from "../../shell/bench";
 import { Carries } from "./Carries";
 import { Laying } from "./Laying";
+import { PasteLengths } from "./PasteLengths";
 import { placeName, PLACES, racewayText, type Place } from "../../text/words";
 import { Button } from "../../ui/Button";
 import { problemAt } from "../../ui/field";
@@ -134,6 +135,19 @@ export function WayForm({ way, open, checks, picked, command, onOpen }: Props) {
                   editor.editJob((j) => changeWay(j, way, { earth: earth || null }));
                 }}
               />
+              {school === "na" && parts.some((p) => p.method === "cable" && !p.raceway) && (
+                <Pick
+                  label={`Ground in the cable of ${way}`}
+                  value={own.bundle_earth ?? ""}
+                  options={[
+                    ["", "as such cables have it"],
+                    ...choices.awg.map((s) => [s, `${s} AWG`] as const),
+                  ]}
+                  onChange={(size) => {
+                    editor.editJob((j) => changeWay(j, way, { bundle_earth: size || null }));
+                  }}
+                />
+              )}
               <Button
                 onClick={() => {
                   editor.editJob((j) =>
@@ -145,6 +159,7 @@ export function WayForm({ way, open, checks, picked, command, onOpen }: Props) {
               </Button>
             </div>
           )}
+          {canPlan && <PasteLengths way={way} />}
           {canPlan && <Carries way={way} />}
         </div>
       )}

@@ -165,8 +165,7 @@ export function PlacesSheet() {
           <p className="text-xs text-ink-2">
             Every day is taken as clear, the middle of each month stands for it, the air swings
             between the design temperatures; above 45 °C the inverter is taken to give 2 % less a
-            kelvin. Prices by our own list (data/place_costs.csv). Trust the order more than the
-            numbers.
+            kelvin. Prices are those of this job. Trust the order more than the numbers.
           </p>
         )}
         {canPlan && (

@@ -483,7 +483,7 @@ impl Common<'_> {
             let lost = w.given("lost a year", KilowattHours(lost_kwh?), "the three above");
             let years = w.given("years", Ratio(self.job.rate("years")), COSTS);
             let price = w.given("a kWh", Cost(self.job.rate("kwh")), COSTS);
-            Some(cable + years * (lost / exact::<KilowattHours>(1.0)) * price)
+            Some(cable + years * lost.bare() * price)
         });
         row.total_cost = total.value();
     }
@@ -495,9 +495,9 @@ impl Common<'_> {
             ("AC", self.ac, x.ac_m, if self.three_phase { 5.0 } else { 3.0 }),
         ];
         sheet.figure(&CABLE, |w| {
-            let base = w.given("a metre", Ratio(self.job.rate("cable_m")), COSTS);
-            let copper = w.given("a metre and mm²", Ratio(self.job.rate("cable_mm2_m")), COSTS);
-            let all = sum(cables.into_iter().map(|(name, wire, length, conductors)| {
+            let base = w.given("a metre", Cost(self.job.rate("cable_m")), COSTS);
+            let copper = w.given("a metre and mm²", Cost(self.job.rate("cable_mm2_m")), COSTS);
+            sum(cables.into_iter().map(|(name, wire, length, conductors)| {
                 let section = section_mm2(self.job, wire);
                 let label = format_args!("{name} section, mm²");
                 let mm2 = w.need::<Ratio>(label, section, "wire", "plan");
@@ -505,8 +505,7 @@ impl Common<'_> {
                 let metres = w.need::<Ratio>(label, length, "places", "job");
                 let a_metre = base.clone() + copper.clone() * mm2?;
                 Some(w.step(name, exact::<Ratio>(conductors) * metres? * a_metre))
-            }));
-            all.map(|t| t * exact::<Cost>(1.0))
+            }))
         })
     }
 }

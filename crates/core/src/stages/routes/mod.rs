@@ -3,11 +3,11 @@
 
 mod bill;
 
-use crate::figure::Sheet;
+use crate::figure::{Sheet, Working};
 use crate::figures;
 use crate::job::Job;
 use crate::library::Library;
-use crate::quantity::{Cost, Hours, KilowattHours, Ratio};
+use crate::quantity::{Cost, KilowattHours, Minutes, Quantity, Ratio};
 use crate::registry::Registry;
 use crate::traced::{Traced, exact, sum};
 
@@ -64,21 +64,21 @@ pub fn cost(
 ) -> RouteCost {
     let bill = Bill::of(job, library, counted, earth_of);
     let material = sheet.figure(&MATERIAL, |w| {
-        let all = lines(w, &bill.material)?;
+        let all = lines::<Cost>(w, &bill.material)?;
         bill.lacking.iter().for_each(|field| w.lack(field));
-        bill.lacking.is_empty().then(|| all * exact::<Cost>(1.0))
+        bill.lacking.is_empty().then_some(all)
     });
     let work = sheet.figure(&WORK, |w| {
-        let all = lines(w, &bill.work)?;
+        let all = lines::<Minutes>(w, &bill.work)?;
         bill.lacking.iter().for_each(|field| w.lack(field));
-        let minutes = w.step("minutes", all);
-        bill.lacking.is_empty().then(|| minutes / exact::<Ratio>(60.0) * exact::<Hours>(1.0))
+        let minutes = w.step("in all", all);
+        bill.lacking.is_empty().then(|| minutes.hours())
     });
     let total = sheet.figure(&TOTAL, |w| {
         let material = w.take("material", &material);
         let hours = w.take("work", &work);
-        let price = w.given("an hour", Ratio(job.rate("labour_h")), "prices");
-        Some(material? + hours? / exact::<Hours>(1.0) * price * exact::<Cost>(1.0))
+        let price = w.given("an hour", Cost(job.rate("labour_h")), "prices");
+        Some(material? + hours?.bare() * price)
     });
     let years = sheet.figure(&YEARS, |w| {
         let total = w.take("material and work", &total);
@@ -90,7 +90,7 @@ pub fn cost(
         );
         let years = w.given("years", Ratio(job.rate("years")), "prices");
         let price = w.given("a kWh", Cost(job.rate("kwh")), "prices");
-        Some(total? + years * (lost? / exact::<KilowattHours>(1.0)) * price)
+        Some(total? + years * lost?.bare() * price)
     });
     RouteCost {
         material: material.value(),
@@ -101,13 +101,17 @@ pub fn cost(
 }
 
 /// Each line of a bill as a step, and their sum; nothing at all is nought.
-fn lines(w: &mut crate::figure::Working, lines: &[Line]) -> Option<Traced<Ratio>> {
+fn lines<Q>(w: &mut Working, lines: &[Line]) -> Option<Traced<Q>>
+where
+    Q: Quantity + std::ops::Add<Output = Q>,
+    Ratio: std::ops::Mul<Q, Output = Q>,
+{
     let each: Vec<_> = lines
         .iter()
         .map(|l| {
-            let own = exact::<Ratio>(l.n) * exact::<Ratio>(l.rate);
-            let own = l.factors.iter().fold(own, |all, f| all * exact::<Ratio>(*f));
-            Some(w.step(&l.what, own))
+            let rate = exact::<Q>(l.rate);
+            let each = l.factors.iter().fold(rate, |all, f| exact::<Ratio>(*f) * all);
+            Some(w.step(&l.what, exact::<Ratio>(l.n) * each))
         })
         .collect();
     if each.is_empty() { Some(exact(0.0)) } else { sum(each) }

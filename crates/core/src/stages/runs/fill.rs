@@ -170,10 +170,12 @@ pub fn fill<'s>(sheet: &'s mut Sheet, x: &FillInputs) -> Fill<'s> {
             (filled, size, false)
         }
     };
+    let at = sheet.checks.len();
+    sheet.hold(&filled, Bound::at_most(limit, why), Verdict::Fail);
     if let Some(od) = x.jam_od_in {
         jam(sheet, x, od);
     }
-    let check = sheet.hold(&filled, Bound::at_most(limit, why), Verdict::Fail);
+    let check = &mut sheet.checks[at];
     if counted && check.verdict == Verdict::Fail {
         check.verdict = Verdict::Pass;
     }

@@ -28,7 +28,7 @@ pub struct RouteRow {
     pub verdict: Verdict,
     /// Checks of its runs by verdict.
     pub counts: Counts,
-    /// What stops it, or is open: the first ones, with what they are about.
+    /// What stops it, is open or a caution: the first ones, with what they are about.
     pub against: Vec<String>,
     /// Material, in the money of the prices.
     pub material_cost: Option<f64>,
@@ -130,7 +130,7 @@ fn row(job: &Job, library: &Library, drawn: bool) -> RouteRow {
         dc_drop_pct: worst("circuit.vdrop_pct", CircuitKind::is_dc),
         ac_drop_pct: worst("circuit.vdrop_pct", |kind| !kind.is_dc()),
         loss_w: power().map(|(key, _)| loss(key)).sum(),
-        hottest_c: worst("circuit.ambient_c", |_| true),
+        hottest_c: hottest_c(&report, worst("circuit.ambient_c", |_| true)),
         visible_m: seen.map(|p| p.place.and(p.length_m)).sum(),
         length_m: used().map(|p| p.length_m).sum(),
         figures: sheet.figures,
@@ -138,18 +138,27 @@ fn row(job: &Job, library: &Library, drawn: bool) -> RouteRow {
     }
 }
 
-/// Checks that stop, then those that are open, with what they are about.
+/// Checks that stop, then those that are open, then cautions, with what they are about.
 fn against<'c>(checks: impl Iterator<Item = &'c Check>) -> Vec<String> {
-    let mut bad: Vec<_> = checks.filter(|c| c.verdict > Verdict::Warn && !c.alternative).collect();
+    let mut bad: Vec<_> = checks.filter(|c| c.verdict != Verdict::Pass && !c.alternative).collect();
     bad.sort_by_key(|c| std::cmp::Reverse(c.verdict));
     let line = |c: &&Check| match &c.reason {
-        Some(reason) if c.verdict == Verdict::Fail => {
+        Some(reason) if c.verdict != Verdict::Unknown => {
             format!("{} ({}): {reason}", c.title, c.subject)
         }
         _ if c.verdict == Verdict::Unknown => format!("{} ({}) is open", c.title, c.subject),
         _ => format!("{} ({})", c.title, c.subject),
     };
     bad.iter().take(NAMED).map(line).collect()
+}
+
+/// The hottest air around a wire: of the bands that ways lie in, and of a circuit, which knows how
+/// close to a sunlit roof it lies.
+fn hottest_c(report: &Report, of_circuits: Option<f64>) -> Option<f64> {
+    let ways = report.route.ways.iter().filter(|w| !w.circuits.is_empty());
+    let bands = ways.flat_map(|w| &w.parts).map(|p| report.route.bands.get(p.band)?.ambient_c);
+    let each: Option<Vec<f64>> = bands.collect();
+    each?.into_iter().chain(of_circuits).reduce(f64::max)
 }
 
 fn visible(place: Place) -> bool {

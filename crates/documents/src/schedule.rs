@@ -2,8 +2,8 @@
 
 use heliant_core::figure::{Figure, Value};
 use heliant_core::job::{
-    Cable, Circuit, CircuitKey, CircuitKind, End, Insulation, Leg, Material, Method, NodeKey, Part,
-    Place, RacewayKind, Way, WireChoice,
+    Bend, BendKind, Cable, Circuit, CircuitKey, CircuitKind, End, Insulation, Leg, Material,
+    Method, NodeKey, Part, Place, RacewayKind, Way, WireChoice,
 };
 use heliant_core::quantity::Unit;
 use heliant_core::school::School;
@@ -56,7 +56,10 @@ fn of_circuit(pack: &Pack, found: &Found, key: &CircuitKey, circuit: &Circuit) -
             "via": leg.via.iter().map(|w| way_name(pack, w.as_str())).collect::<Vec<_>>()
                 .join(", "),
             "length": of(&["circuit.length_m"]),
-            "wire": wire(pack.job.school, &leg.wire),
+            "wire": match &leg.piece {
+                None => wire(pack.job.school, &leg.wire),
+                Some(piece) => format!("{}, from {piece}", wire(pack.job.school, &leg.wire)),
+            },
             "least": of(&["circuit.size_min"]),
             "earth": of(&["circuit.egc_awg", "circuit.pe_mm2"]),
             "device": device.map_or_else(|| of(&["circuit.ocpd_a"]), |a| printed(a, Unit::A)),
@@ -111,7 +114,15 @@ fn bends(part: &Part) -> String {
     match part.bends.as_deref() {
         None if part.raceway.is_some() => "not said".to_owned(),
         None | Some([]) => "–".to_owned(),
-        Some(all) => all.iter().map(|b| format!("{}°", b.deg)).collect::<Vec<_>>().join(", "),
+        Some(all) => all.iter().map(bend).collect::<Vec<_>>().join(", "),
+    }
+}
+
+fn bend(bend: &Bend) -> String {
+    match bend.kind {
+        BendKind::Bent => format!("{}°", bend.deg),
+        BendKind::Elbow => format!("{}° elbow", bend.deg),
+        BendKind::Body => format!("{}° body", bend.deg),
     }
 }
 
@@ -137,7 +148,14 @@ fn pulled(pack: &Pack, found: &Found, way: &Way, subject: &str) -> String {
     } else {
         (&way.to, "raceway.pull_tension_n")
     };
-    format!("at {}, {}", node_name(pack, end), found.value_of(tension, subject))
+    // From body to body the hardest pull is shown, which ends at no node.
+    let parts = way.parts.iter().flat_map(|p| p.bends.iter().flatten());
+    let place = match parts.filter(|b| b.kind == BendKind::Body).count() {
+        0 => format!("at {}", node_name(pack, end)),
+        n => format!("{} pulls, the hardest", n + 1),
+    };
+    let left = found.value_of("raceway.draw_wire_m", subject);
+    format!("{place}, {}; leave a draw wire of {left}", found.value_of(tension, subject))
 }
 
 fn name(name: &str, key: &str) -> String {

@@ -102,11 +102,14 @@ async fn more(page: &Page, folder: &std::path::Path) -> WebDriverResult<()> {
     shoot(page, folder, "roof-frames").await?;
     page.open("/jobs").await?;
     page.press("Quarry Cottage").await?;
-    tab(page, "What if").await?;
-    page.press("One degree colder").await?;
-    page.reads("what-moves", "602 to 603 V").await?;
-    shoot(page, folder, "what-if").await?;
-    page.press("Drop it").await?;
+    page.stage("Runs").await?;
+    page.press("Routes compared").await?;
+    let table = page.see(By::Css("table[aria-label='Routes compared']")).await?;
+    page.browser
+        .execute("arguments[0].scrollIntoView({ block: 'center' })", vec![table.to_json()?])
+        .await?;
+    shoot(page, folder, "routes").await?;
+    page.stage("Strings").await?;
     page.press("Decide").await?;
     page.marked("repair-1").await?;
     shoot(page, folder, "watch").await?;

@@ -138,7 +138,8 @@ async fn too_many_bends_are_cured_by_a_box_on_the_way() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Runs").await?;
     page.enter("Bends of part 2 of DC1", "ninety").await?;
-    page.see(By::XPath("//*[contains(., 'is no bend: as 90, 45 @ 3.5, or none')]")).await?;
+    page.see(By::XPath("//*[contains(., 'is no bend: as 90, 45 @ 3.5, 90 body, or none')]"))
+        .await?;
     // What was typed stays until it is right.
     let field = page.field("Bends of part 2 of DC1").await?;
     assert_eq!(field.value().await?.as_deref(), Some("ninety"));

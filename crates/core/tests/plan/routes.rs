@@ -194,3 +194,28 @@ fn metal_clad_cable_in_the_wet_stops_a_route_and_the_change_over_mends_it() {
     assert_eq!(kind, RacewayKind::Emt);
     assert!(cured.plan.circuits.values().all(|c| c.legs.iter().all(|l| !l.via.is_empty())));
 }
+
+#[test]
+fn the_demo_keeps_a_route_and_a_piece_that_is_too_short_for_it() {
+    let text = include_str!("../../../../data/demo/quarry-cottage.json");
+    let file = job::read(text).expect("a demo job").file;
+    let routes = compare_routes(&file.job, &file.library);
+    let [cavity, wall] = routes.rows.as_slice() else { panic!("two routes") };
+    // 18 m through the cavity, 16 m down the wall, of which 9 m are seen; 6 m to the board.
+    near(cavity.length_m, 24.0);
+    near(wall.length_m, 22.0);
+    near(wall.visible_m, 9.0);
+    // 30 °C outside; under modules it is the hottest on either way.
+    assert_eq!(cavity.hottest_c, wall.hottest_c);
+    assert!(cavity.hottest_c.is_some_and(|c| c > 30.0), "{:?}", cavity.hottest_c);
+    assert!(routes.rows.iter().all(|r| r.years_cost.is_some()), "the latitude is known");
+    assert_eq!(routes.rows.iter().filter(|r| r.best).count(), 1);
+    assert!(routes.recommendation.is_some());
+    // 17.5 m are 1.1 m short of 18.6 m, and 0.9 m longer than 16.6 m.
+    let of = |job: &Job| {
+        let held = heliant_core::reuse::reuse(job, &file.library);
+        held.iter().find(|r| r.circuit.as_str() == "A").expect("A").left_m
+    };
+    assert!((of(&file.job) + 1.1).abs() < 1e-9);
+    assert!((of(&file.job.with_route(&file.job.routes[0])) - 0.9).abs() < 1e-9);
+}

@@ -159,8 +159,8 @@ export function WayForm({ way, open, checks, picked, command, onOpen }: Props) {
               </Button>
             </div>
           )}
-          {canPlan && <PasteLengths way={way} />}
           {canPlan && <Carries way={way} />}
+          {canPlan && <PasteLengths way={way} />}
         </div>
       )}
     </Sheet>

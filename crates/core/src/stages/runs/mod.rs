@@ -80,6 +80,7 @@ pub fn define(r: &mut Registry) {
         nodes::CARDS,
         pass::CARDS,
         pull::CARDS,
+        pulls::CARDS,
         reach::CARDS,
         support::CARDS,
         vdrop::CARDS,

@@ -8,10 +8,20 @@ use super::pull::{BENDS, pull_of_job, tensions};
 use super::raceway::{self, Earth, Wire};
 use super::{PullInputs, PullPart};
 use crate::figure::{Sheet, Subject, Verdict, said};
+use crate::figures;
 use crate::job::{Bend, BendKind, Command, Edit, Job, Leg, Part, WayKey};
-use crate::quantity::{MM_PER_INCH, Unit};
+use crate::quantity::{MM_PER_INCH, Metres, Ratio, Unit};
 use crate::school::School;
 use crate::tables;
+use crate::traced::{exact, sum};
+
+figures! { Runs;
+    /// A wire left in a raceway, by which the next one can be pulled in.
+    DRAW_WIRE: Metres = "raceway.draw_wire_m", "Draw wire to leave behind", "workshop practice";
+}
+
+/// What hangs out of each end of a draw wire, m.
+const OUT_M: f64 = 1.0;
 
 /// Friction with lubricant.
 const LUBRICATED: f64 = 0.35;
@@ -85,6 +95,14 @@ pub(super) fn one_pull(
         }
         sheet.assume(&LEVEL);
     }
+    sheet.figure(&DRAW_WIRE, |w| {
+        let each = parts.iter().map(|p| p.length_m.map(exact::<Metres>));
+        let Some(all) = sum(each) else {
+            w.lack("way.parts.length_m");
+            return None;
+        };
+        Some(all + exact::<Ratio>(2.0) * w.given("out of each end", Metres(OUT_M), "habit"))
+    });
     let steps = pulls[own];
     let inputs = with(steps);
     let from = sheet.checks.len();

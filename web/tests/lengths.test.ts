@@ -14,7 +14,8 @@ describe("lengths that are pasted", () => {
   it("refuses a bare number among feet and metres, and says which", () => {
     expect(pastedLengths("attic 20 ft\ncavity 31\ngarage 4 m")).toEqual({
       wrong:
-        "Line 2, “cavity 31”, has no unit, and others are in feet and metres: write ft or m behind each.",
+        "Line 2, “cavity 31”, has no unit, and others are in feet and metres: " +
+        "write ft or m behind each.",
     });
   });
 

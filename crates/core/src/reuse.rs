@@ -44,8 +44,8 @@ pub struct Reuse {
 /// Every piece in every leg its conductors suit; what fits first, the least waste before the most.
 pub fn reuse(job: &Job, library: &Library) -> Vec<Reuse> {
     let mut found = Vec::new();
-    // Pieces of one wire are tried together: heat, terminals, device and drop of a circuit go by its
-    // own wire.
+    // Pieces of one wire are tried together: heat, terminals, device and drop of a circuit go by
+    // its own wire.
     let mut tried: Vec<(WireChoice, Report)> = Vec::new();
     for (key, piece) in &job.stock {
         let Some(taken) = used(job, library, key) else { continue };

@@ -17,6 +17,14 @@ pub enum School {
 }
 
 impl School {
+    /// Section of a wire by its size as it is written, mm².
+    pub fn section_mm2(self, size: &str) -> Option<f64> {
+        match self {
+            School::Iec => size.parse().ok(),
+            School::Na => tables::wire(size).map(tables::Wire::section_mm2),
+        }
+    }
+
     /// Factor on the other strings' Isc in a fault: 1.25 in na, 1 in iec.
     pub fn fault_factor(self) -> f64 {
         match self {

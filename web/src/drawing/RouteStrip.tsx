@@ -1,4 +1,4 @@
-/** The ways of a route laid end to end, to scale: through which places, and what stays to be seen. */
+/** The ways of a route laid end to end, to scale: through which places, and what is seen of it. */
 import { clsx } from "clsx";
 import type { Plan } from "../api/client";
 import { partsOf, usedWays } from "../model/plan";

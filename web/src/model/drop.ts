@@ -97,9 +97,9 @@ export function bendsText(bends: Part["bends"], shown: (m: number) => string): s
 }
 
 /**
- * Reads bends: angles with commas between, each perhaps with `elbow` or `body`, and with `@` and how
- * far from the beginning it is; `none` where there are none. What the bends were before keeps its
- * radius.
+ * Reads bends: angles with commas between, each perhaps with `elbow` or `body`, and with `@` and
+ * how far from the beginning it is; `none` where there are none. What the bends were before keeps
+ * its radius.
  */
 export function readBends(
   text: string,

@@ -84,7 +84,7 @@ fn from_2(file: &mut Value, changes: &mut Vec<String>) -> Result<(), String> {
 }
 
 /// Version 3 knew neither customer, contact and time zone nor readings that were withdrawn; version
-/// 4 neither bends and rise of a way nor sizes of its boxes; version 5 neither routes that are kept,
+/// 4 neither bends and rise of a way nor sizes of its boxes; version 5 neither kept routes,
 /// cable that is there, prices, nor what is round a panel. What is new may be absent.
 fn raised(file: &mut Value, to: u32) {
     if let Some(root) = file.as_object_mut() {

@@ -11,7 +11,6 @@ use serde::de::DeserializeOwned;
 pub use rows::*;
 
 use crate::quantity::{above, below};
-use crate::school::School;
 
 fn rows<T: DeserializeOwned>(name: &str, text: &str) -> Vec<T> {
     csv::ReaderBuilder::new()
@@ -72,14 +71,6 @@ table!(/// Prices and times where nobody said others.
 pub fn rate(key: &str) -> f64 {
     let row = RATES.iter().find(|r| r.key == key);
     row.unwrap_or_else(|| panic!("data/rates.csv: no row {key}")).value
-}
-
-/// Section of a wire by its size as it is written, mm².
-pub fn section_mm2(school: School, size: &str) -> Option<f64> {
-    match school {
-        School::Iec => size.parse().ok(),
-        School::Na => wire(size).map(Wire::section_mm2),
-    }
 }
 
 /// The ground usually made into a metal-clad cable of this size, AWG.

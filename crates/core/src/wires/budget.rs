@@ -11,7 +11,6 @@ use crate::job::{CircuitKey, Edit, Job, applied};
 use crate::library::Library;
 use crate::school::School;
 use crate::stages::runs::conductors;
-use crate::tables;
 
 /// Steps a budget is shared in.
 const STEPS: u32 = 10;
@@ -90,7 +89,7 @@ fn one(job: &Job, library: &Library, power: &[CircuitKey], (dc, ac): (f64, f64))
     let wired = applied(&limited, &found.edits);
     edits.extend(found.edits);
     let mut sizes: Vec<String> = found.wires.iter().filter_map(|w| w.size.clone()).collect();
-    let section = |s: &String| tables::section_mm2(job.school, s).unwrap_or(0.0);
+    let section = |s: &String| job.school.section_mm2(s).unwrap_or(0.0);
     sizes.sort_by(|a, b| section(a).total_cmp(&section(b)));
     sizes.dedup();
     let whole = wired.filter(|_| without.is_empty());
@@ -126,8 +125,8 @@ fn wire_cost(job: &Job, library: &Library, power: &[CircuitKey]) -> Option<f64> 
                 School::Na => leg.wire.awg.clone(),
                 School::Iec => leg.wire.mm2.map(|mm2| mm2.to_string()),
             };
-            let a_metre = job.rate("cable_m")
-                + job.rate("cable_mm2_m") * tables::section_mm2(job.school, &size?)?;
+            let a_metre =
+                job.rate("cable_m") + job.rate("cable_mm2_m") * job.school.section_mm2(&size?)?;
             let parts =
                 leg.via.iter().filter_map(|key| job.plan.ways.get(key)).flat_map(|w| &w.parts);
             all += n * a_metre * parts.map(|p| p.length_m).sum::<Option<f64>>()?;

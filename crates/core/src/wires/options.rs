@@ -11,7 +11,6 @@ use crate::library::Library;
 use crate::school::School;
 use crate::stages::places::full_hours;
 use crate::stages::runs::{conductors, is_of_the_wire};
-use crate::tables;
 
 /// A circuit in wire of a size.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -78,7 +77,7 @@ pub fn wire_options(job: &Job, library: &Library, key: &CircuitKey) -> Vec<WireO
         let conductor_m = number(&report, "circuit.length_m", key).map(|m| m * n);
         let loss_kwh = loss_w.zip(hours).map(|(w, h)| w * h / 1000.0);
         let cost = conductor_m
-            .zip(tables::section_mm2(job.school, &all[at]))
+            .zip(job.school.section_mm2(&all[at]))
             .map(|(m, mm2)| m * (job.rate("cable_m") + job.rate("cable_mm2_m") * mm2));
         let years_cost =
             cost.zip(loss_kwh).map(|(cost, kwh)| cost + kwh * job.rate("kwh") * job.rate("years"));

@@ -1,4 +1,4 @@
-/** One budget of voltage drop from the modules to the panel, shared over DC and AC by what it costs. */
+/** One budget of voltage drop from modules to panel, shared over DC and AC by what it costs. */
 import { useQuery } from "@tanstack/react-query";
 import { clsx } from "clsx";
 import { useState } from "react";

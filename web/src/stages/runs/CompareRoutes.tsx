@@ -1,6 +1,6 @@
 /**
- * Routes side by side: what is drawn and what is kept beside it, by what the rules say, cost, hours,
- * drop, heat, and what stays to be seen.
+ * Routes side by side: what is drawn and what is kept beside it, by what the rules say, cost,
+ * hours, drop, heat, and what stays to be seen.
  */
 import { useQuery } from "@tanstack/react-query";
 import { clsx } from "clsx";

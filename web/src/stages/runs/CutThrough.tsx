@@ -1,6 +1,6 @@
 /**
- * The cut through the raceway that is picked; a circuit of another way is dragged into it, or named,
- * to see what happens.
+ * The cut through the raceway that is picked; a circuit of another way is dragged into it, or
+ * named, to see what happens.
  */
 import { useQuery } from "@tanstack/react-query";
 import { clsx } from "clsx";

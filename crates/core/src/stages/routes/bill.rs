@@ -272,7 +272,7 @@ impl Bill {
         for (size, m) in by_size {
             let unit = if job.school == School::Na { "AWG" } else { "mm²" };
             let name = format!("{size} {unit}, m");
-            let mm2 = tables::section_mm2(job.school, &size);
+            let mm2 = job.school.section_mm2(&size);
             let a_metre = mm2.map(|mm2| job.rate("cable_m") + job.rate("cable_mm2_m") * mm2);
             match a_metre {
                 Some(a_metre) => self.priced(&name, m, a_metre, Vec::new()),

@@ -19,8 +19,8 @@ figures! { Runs;
     EARTH: Rule = "way.earth", "Earth wire of the way", na "250.118, 250.122", iec "IEC 60364-5-54";
 }
 
-/// The earth wire of a way is judged where it is given, and where it is part of a cable. `by_circuits`
-/// is what the circuits in it need.
+/// The earth wire of a way is judged where it is given, and where it is part of a cable.
+/// `by_circuits` is what the circuits in it need.
 pub(super) fn of_way(
     sheet: &mut Sheet,
     plan: &PlanFound,

@@ -31,7 +31,8 @@ figures! { Runs;
     SIZE: Size = "raceway.size",
         "Smallest raceway that passes", na "Chapter 9, Tables 1 and 4", iec "IEC 61386-21";
     /// 1.05 x inner diameter / outside diameter of three like cables.
-    JAM: Ratio = "raceway.jam_ratio", "Jam ratio", na "Chapter 9, Table 1, note", iec "workshop practice";
+    JAM: Ratio = "raceway.jam_ratio",
+        "Jam ratio", na "Chapter 9, Table 1, note", iec "workshop practice";
 }
 
 /// Wires of one kind and size.

@@ -1,5 +1,5 @@
-//! Cable that is there already and is used in a leg: whether it is the wire that is planned, whether
-//! it was looked over, and whether the cuts of all its legs come out of it.
+//! Cable that is there already and is used in a leg: whether it is the wire that is planned, was
+//! looked over, and whether the cuts of all its legs come out of it.
 
 use std::collections::BTreeMap;
 
@@ -105,8 +105,8 @@ pub(crate) fn used(job: &Job, library: &Library, key: &PieceKey) -> Option<Used>
 
 /// What is left of a piece.
 pub(crate) struct Used {
-    /// Of each leg its cuts, and what is left of the piece after them; below nought: too short by so
-    /// much.
+    /// Of each leg its cuts, and what is left of the piece after them; below nought: too short by
+    /// so much.
     left: BTreeMap<(CircuitKey, usize), (Cuts, f64)>,
     /// What is free in the pieces.
     pub(crate) cutting: Cutting,

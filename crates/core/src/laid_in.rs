@@ -1,11 +1,12 @@
-//! What happens to a raceway when a circuit of another way is laid into it.
+//! What happens to a raceway when a circuit of another way is laid into it, and in the sizes beside
+//! its own.
 
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::evaluate::evaluate;
 use crate::figure::{Check, Subject, Verdict};
-use crate::job::{CircuitKey, Command, Job, Leg, WayKey, commanded};
+use crate::job::{CircuitKey, Command, Edit, Job, Leg, WayKey, applied, choices, commanded};
 use crate::library::Library;
 use crate::stages::runs::RacewayCut;
 use crate::watch::newly;
@@ -85,10 +86,74 @@ pub fn laid_in(
     })
 }
 
+/// A raceway in another size of its kind.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct OtherSize {
+    /// The size as a job writes it.
+    pub size: String,
+    /// How full it is, %; none where a diameter is open.
+    pub fill_pct: Option<f64>,
+    /// The worst of the checks of the raceway: fill, jam, bends, pull.
+    pub verdict: Verdict,
+    /// The size it has.
+    pub now: bool,
+    /// The edit that takes it.
+    pub edits: Vec<Edit>,
+}
+
+/// The raceway of part `part` of a way, from 1, in the size before, its own, and the size behind.
+pub fn other_sizes(
+    job: &Job,
+    library: &Library,
+    (way, part): (&WayKey, usize),
+) -> Option<Vec<OtherSize>> {
+    let own = job.plan.ways.get(way)?.parts.get(part.checked_sub(1)?)?.raceway.as_ref()?;
+    let sizes = choices(job.school).raceways.into_iter().find(|r| r.kind == own.kind)?.sizes;
+    let at = sizes.iter().position(|s| *s == own.size)?;
+    let subject = Subject::Way { way: way.clone(), part };
+    let pointer = format!("/plan/ways/{way}/parts/{}/raceway/size", part - 1);
+    let from = at.saturating_sub(1);
+    let beside = sizes.iter().enumerate().take(at + 2).skip(from).map(|(i, size)| {
+        let edits = vec![Edit::new(pointer.clone(), size.as_str())];
+        let report = evaluate(&applied(job, &edits)?, library, &[]);
+        let of = |s: &Subject| *s == subject;
+        let fill = report.figures.iter().find(|f| f.id == "raceway.fill_pct" && of(&f.subject));
+        let raceway = |c: &&Check| of(&c.subject) && c.id.starts_with("raceway.");
+        let verdict = report.checks.iter().filter(raceway).map(|c| c.verdict).max();
+        Some(OtherSize {
+            size: size.clone(),
+            fill_pct: fill.and_then(|f| f.value.as_ref()?.number()),
+            verdict: verdict.unwrap_or(Verdict::Unknown),
+            now: i == at,
+            edits,
+        })
+    });
+    beside.collect()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::job::{NodeKey, RacewayKind, Way, read};
+
+    #[test]
+    fn the_sizes_beside_say_what_they_would_be() {
+        let text = include_str!("../../../data/demo/kestrel-lane.json");
+        let file = read(text).expect("a demo job").file;
+        let of = |part: usize| {
+            let all = other_sizes(&file.job, &file.library, (&"DC1".into(), part));
+            all.expect("a raceway")
+        };
+        let [half, now, one] = &of(1)[..] else { panic!("three sizes") };
+        assert_eq!((half.size.as_str(), now.size.as_str(), one.size.as_str()), ("1/2", "3/4", "1"));
+        assert!(now.now && !one.now);
+        // Six wires of 8 AWG at 0.0366 in² and a ground of 10 AWG at 0.0211: 0.2407 in² in 0.533 and
+        // in 0.864.
+        assert!((now.fill_pct.expect("a fill") - 0.2407 / 0.533 * 100.0).abs() < 1e-9);
+        assert!((one.fill_pct.expect("a fill") - 0.2407 / 0.864 * 100.0).abs() < 1e-9);
+        assert_eq!((now.verdict, one.verdict), (Verdict::Fail, Verdict::Pass));
+        assert!(other_sizes(&file.job, &file.library, (&"DC1".into(), 9)).is_none());
+    }
 
     #[test]
     fn a_string_in_the_pipe_of_the_others_fills_it_and_warms_them() {

@@ -132,6 +132,7 @@ api! {
     routes::laying::routes,
     routes::laying::pieces,
     routes::laying::laid,
+    routes::laying::sizes,
     routes::rates::all,
     routes::rates::set,
     routes::roof::fill,

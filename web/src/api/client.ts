@@ -407,6 +407,9 @@ export const api = {
   /** A raceway with a circuit of another way in it. */
   laidIn: (job: Job, library: Library, what: { way: string; part: number; circuit: string }) =>
     taken<LaidIn>(http.POST("/api/laid-in", { body: { job, library, ...what } })),
+  /** A raceway in the size before, its own, and the size behind. */
+  racewaySizes: (job: Job, library: Library, what: { way: string; part: number }) =>
+    taken(http.POST("/api/raceway-sizes", { body: { job, library, ...what } })),
   /** The company's prices and times. */
   rates: () => taken<S["AllRates"]>(http.GET("/api/rates")),
   setRate: (key: string, value: number | null) =>

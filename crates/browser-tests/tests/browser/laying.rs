@@ -165,7 +165,8 @@ async fn the_earth_wire_without_room_is_cured_by_the_next_size() -> WebDriverRes
     page.press("Verdict of part 1 of DC1").await?;
     page.reads("slip", "Fill of the raceway").await?;
     page.reads("cut-through", "7 wires, ground counted").await?;
-    page.press("Use size 1").await?;
+    says(&page, "Sizes beside it", "27.86 %").await?;
+    page.press("Take size 1").await?;
     kept(&page, "plan.ways.DC1.parts[0].raceway.size === '1'").await?;
     // What happens to the output's pipe with a string in it: only looked at, nothing is changed.
     page.press("Verdict of part 1 of AC1").await?;

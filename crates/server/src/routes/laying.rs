@@ -2,7 +2,7 @@
 //! that is there, a circuit in another raceway.
 
 use heliant_core::job::{CircuitKey, Document, Job, MAX_PLAN_BYTES, WayKey};
-use heliant_core::laid_in::{LaidIn, laid_in};
+use heliant_core::laid_in::{LaidIn, OtherSize, laid_in, other_sizes};
 use heliant_core::library::Library;
 use heliant_core::reuse::{Reuse, reuse};
 use heliant_core::routes::{Routes, compare_routes};
@@ -241,4 +241,44 @@ pub async fn laid(signed: Guarded, data: Data<'_>) -> Result<Json<LaidIn>, ApiEr
         })
     };
     answered(data, &["way", "part", "circuit"], answer).await
+}
+
+/// A question for a raceway in the sizes beside its own.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AskSizes {
+    /// The job.
+    pub job: Job,
+    /// Its data sheets.
+    pub library: Library,
+    /// The way.
+    pub way: WayKey,
+    /// The part of it, from 1.
+    pub part: usize,
+}
+
+#[derive(Deserialize)]
+struct OfPart {
+    way: WayKey,
+    part: usize,
+}
+
+/// A raceway in the size before, its own, and the size behind.
+#[utoipa::path(
+    operation_id = "raceway_sizes",
+    context_path = "/api",
+    tag = "plan",
+    request_body = AskSizes,
+    responses((status = 200, body = Vec<OtherSize>), (status = 422, body = ProblemBody)),
+)]
+#[post("/raceway-sizes", data = "<data>")]
+pub async fn sizes(signed: Guarded, data: Data<'_>) -> Result<Json<Vec<OtherSize>>, ApiError> {
+    signed?;
+    let answer = |plan: Document, OfPart { way, part }: OfPart| {
+        other_sizes(&plan.job, &plan.library, (&way, part)).ok_or_else(|| {
+            let message = format!("part {part} of {way} has no raceway");
+            ApiError::invalid("/way", message, "a part of the plan that is raceway")
+        })
+    };
+    answered(data, &["way", "part"], answer).await
 }

@@ -111,6 +111,10 @@ async fn a_budget_a_piece_and_another_raceway_are_answered() {
     assert!(shares.as_array().is_some_and(|s| s.iter().filter(|s| s["best"] == true).count() == 1));
     let other = json!({ "way": "AC1", "part": 1, "circuit": "A" });
     let laid = bench.post(&tomas, "/api/laid-in", &asked(&view, other)).await.json();
+    let part = json!({ "way": "DC1", "part": 1 });
+    let sizes = bench.post(&tomas, "/api/raceway-sizes", &asked(&view, part)).await.json();
+    assert_eq!(sizes[1]["now"], true);
+    assert_eq!((&sizes[0]["size"], &sizes[2]["size"]), (&json!("1/2"), &json!("1")));
     // Two lines, a neutral, the pair of A, and the ground.
     assert_eq!(laid["cut"]["wires"].as_array().map(Vec::len), Some(6), "{laid}");
     assert!(laid["command"].is_null());

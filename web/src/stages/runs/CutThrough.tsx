@@ -9,6 +9,7 @@ import { api, type Check, type Command, type RacewayCut as Cut } from "../../api
 import { RacewayCut } from "../../drawing/RacewayCut";
 import { amount, between, many } from "../../model/format";
 import { carriedBy, circuitsOf } from "../../model/plan";
+import { apply } from "../../model/pointer";
 import { checkKey } from "../../model/report";
 import { subjectName } from "../../model/subject";
 import { useBench } from "../../shell/bench";
@@ -26,7 +27,7 @@ interface Props {
 }
 
 export function CutThrough({ cut, way, part, command }: Props) {
-  const { view, draft, canPlan } = useBench();
+  const { view, draft, editor, canPlan } = useBench();
   const [circuit, setCircuit] = useState("");
   const [over, setOver] = useState(false);
   const { job, library } = draft;
@@ -36,6 +37,11 @@ export function CutThrough({ cut, way, part, command }: Props) {
     queryKey: ["laid-in", job, way, part, circuit],
     queryFn: () => api.laidIn(job, library, { way, part, circuit }),
     enabled: circuit !== "" && others.some(([key]) => key === circuit),
+    retry: false,
+  });
+  const sizes = useQuery({
+    queryKey: ["raceway-sizes", job, way, part],
+    queryFn: () => api.racewaySizes(job, library, { way, part }),
     retry: false,
   });
   const found = circuit === "" ? undefined : tried.data;
@@ -75,6 +81,34 @@ export function CutThrough({ cut, way, part, command }: Props) {
           {found && <strong className="block text-copper">with {circuit} in it</strong>}
         </figcaption>
       </div>
+      {circuit === "" && sizes.data && (
+        <ul aria-label="Sizes beside it" className="mt-2 text-sm">
+          {sizes.data.map((s) => (
+            <li key={s.size} className="flex items-center justify-between gap-2">
+              <span className={s.now ? "font-bold" : ""}>
+                {racewayText({ kind: cut.kind, size: s.size })}
+                {s.now && <span className="ml-1 font-normal text-ink-2">now</span>}
+              </span>
+              <span className="font-mono">{amount(s.fill_pct, "%")}</span>
+              <Badge verdict={s.verdict} />
+              {canPlan && !s.now ? (
+                <button
+                  type="button"
+                  aria-label={`Take size ${s.size}`}
+                  className="min-h-8 text-copper underline max-md:min-h-12"
+                  onClick={() => {
+                    editor.editJob((j) => apply(j, s.edits, job));
+                  }}
+                >
+                  Take
+                </button>
+              ) : (
+                <span className="w-8" />
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
       {canPlan && others.length > 0 && (
         <div className="mt-2">
           <Pick

@@ -187,6 +187,10 @@ function Table({ rows, worked, onWorked, children }: TableProps) {
       className={clsx(
         "w-full text-right text-sm [&_td]:px-3 [&_td]:py-1 [&_th]:px-3 [&_th]:py-1",
         "[&_td]:align-top [&_th]:font-normal",
+        // In the hand each figure stands under its name, two beside each other.
+        "max-md:text-left max-md:[&_thead]:sr-only max-md:[&_tr]:grid max-md:[&_tr]:grid-cols-2",
+        "max-md:[&_td[data-label]]:before:block max-md:[&_td[data-label]]:before:text-xs",
+        "max-md:[&_td]:before:content-[attr(data-label)] max-md:[&_td]:before:font-sans",
       )}
     >
       <thead>
@@ -202,7 +206,7 @@ function Table({ rows, worked, onWorked, children }: TableProps) {
       {rows.map((r) => (
         <tbody key={r.name} className={clsx("border-b border-line", r.drawn && "bg-copper-soft")}>
           <tr>
-            <td className="text-left">
+            <td className="text-left max-md:col-span-2">
               <span className="flex flex-wrap items-center gap-2">
                 <strong>{r.name}</strong>
                 <Badge verdict={r.verdict} />
@@ -213,24 +217,24 @@ function Table({ rows, worked, onWorked, children }: TableProps) {
                   .join(", ")}
               </span>
             </td>
-            <Figure value={r.total_cost} unit="cost">
+            <Figure label="Cost" value={r.total_cost} unit="cost">
               {money(r.material_cost, "cost")} and {money(r.work_h, "h")}
             </Figure>
-            <Figure value={r.years_cost} unit="cost">
+            <Figure label="With losses" value={r.years_cost} unit="cost">
               {r.loss_w == null ? "" : `${amount(r.loss_w, "W")} in full sun`}
             </Figure>
-            <td className="font-mono whitespace-nowrap">
+            <td data-label="Drop" className="font-mono whitespace-nowrap">
               DC {money(r.dc_drop_pct, "%")}
               <br />
               AC {money(r.ac_drop_pct, "%")}
             </td>
-            <Figure value={r.hottest_c} unit="degC" />
-            <Figure value={r.visible_m} unit="m">
+            <Figure label="Hottest" value={r.hottest_c} unit="degC" />
+            <Figure label="To be seen" value={r.visible_m} unit="m">
               of {money(r.length_m, "m")}
             </Figure>
           </tr>
           <tr>
-            <td colSpan={6} className="text-left">
+            <td colSpan={6} className="text-left max-md:col-span-2">
               <RouteStrip plan={planned(r)} school={job.school} />
               <span className="text-xs text-ink-2">
                 {r.against.length > 0 ? r.against.join(" · ") : "Nothing speaks against it."}
@@ -257,13 +261,14 @@ function Table({ rows, worked, onWorked, children }: TableProps) {
 }
 
 interface FigureProps {
+  label: string;
   value: number | null | undefined;
   unit: string;
   children?: React.ReactNode;
 }
 
-const Figure = ({ value, unit, children }: FigureProps) => (
-  <td className="whitespace-nowrap">
+const Figure = ({ label, value, unit, children }: FigureProps) => (
+  <td data-label={label} className="whitespace-nowrap">
     <span className={value == null ? "text-ink-3" : "font-mono"}>{money(value, unit)}</span>
     {children !== undefined && <span className="block text-xs text-ink-2">{children}</span>}
   </td>

@@ -84,13 +84,18 @@ export function CutThrough({ cut, way, part, command }: Props) {
       {circuit === "" && sizes.data && (
         <ul aria-label="Sizes beside it" className="mt-2 text-sm">
           {sizes.data.map((s) => (
-            <li key={s.size} className="flex items-center justify-between gap-2">
-              <span className={s.now ? "font-bold" : ""}>
+            <li
+              key={s.size}
+              className="grid grid-cols-[1fr_4.5rem_5rem_2rem] items-center gap-1 text-right"
+            >
+              <span className={clsx("text-left", s.now && "font-bold")}>
                 {racewayText({ kind: cut.kind, size: s.size })}
-                {s.now && <span className="ml-1 font-normal text-ink-2">now</span>}
+                {s.now && <span className="sr-only"> now</span>}
               </span>
               <span className="font-mono">{amount(s.fill_pct, "%")}</span>
-              <Badge verdict={s.verdict} />
+              <span className="text-left">
+                <Badge verdict={s.verdict} />
+              </span>
               {canPlan && !s.now ? (
                 <button
                   type="button"

@@ -240,6 +240,7 @@ function Fits({ name, fits }: { name: string; fits: Reuse[] }) {
         aria-label={`Where ${name} fits`}
         className={clsx(
           "w-full text-right text-sm [&_td]:px-2 [&_td]:py-1 [&_th]:px-2 [&_th]:font-normal",
+          "max-md:text-left max-md:[&_thead]:sr-only max-md:[&_tr]:flex max-md:[&_tr]:flex-wrap",
         )}
       >
         <thead>

@@ -97,7 +97,8 @@ mod tests {
     #[test]
     fn what_is_not_built_is_what_is_said_to_be_missing() {
         let mut said: Vec<&str> = NOT_COVERED.iter().map(|(group, _)| *group).collect();
-        let mut missing = NOT_BUILT.to_vec();
+        // Surge devices can be worked out, and no job is asked for them yet.
+        let mut missing: Vec<&str> = NOT_BUILT.iter().copied().chain(["spd"]).collect();
         said.sort_unstable();
         missing.sort_unstable();
         assert_eq!(said, missing);

@@ -72,6 +72,22 @@ fn material_and_work_are_what_a_hand_adds_up() {
 }
 
 #[test]
+fn cables_are_counted_one_for_each_circuit() {
+    let file = kestrel();
+    let mut job = file.job.clone();
+    for part in &mut job.plan.ways.get_mut("DC1").expect("DC1").parts {
+        (part.method, part.raceway) = (Method::Cable, None);
+    }
+    let routes = compare_routes(&job, &file.library);
+    let cost = only(&routes).figures.iter().find(|f| f.id == "route.material_cost");
+    let lines = &cost.expect("a figure").working;
+    let clad = lines.iter().find(|l| l.label == "metal-clad cable, m").expect("a line");
+    // Three strings over 6.1 + 9.4 + 4.0 m, at 2.4 a metre.
+    let heliant_core::figure::Value::Number(cost) = clad.value else { panic!("{clad:?}") };
+    assert!((cost - 3.0 * 19.5 * 2.4).abs() < 1e-9, "{cost}");
+}
+
+#[test]
 fn what_is_not_measured_is_open_and_never_cheap() {
     let (mut job, library) = output_alone();
     let mut other = keep(&job, "Measured");

@@ -304,6 +304,11 @@ pub async fn template(
     for module in job.roof.values_mut().flat_map(|face| face.modules.values_mut()) {
         module.serial = None;
     }
+    // Cable that lies in one yard is not in the next.
+    job.stock.clear();
+    for leg in job.plan.circuits.values_mut().flat_map(|c| &mut c.legs) {
+        leg.piece = None;
+    }
     let file = JobFile::new(job, library, Vec::new());
     let opened = checked(file)?;
     let id = make(store, opened, account, Library::default(), true).await?;

@@ -149,7 +149,12 @@ impl Bill {
                 if part.place.is_none() {
                     self.lack("way.parts.place");
                 }
-                *metres.entry((laid, slow_key(part.place))).or_default() += m;
+                // A raceway holds all that lies there; cables and wires lie beside one another.
+                let beside = match laid {
+                    Laid::Raceway(..) => 1.0,
+                    _ => legs.len() as f64,
+                };
+                *metres.entry((laid, slow_key(part.place))).or_default() += m * beside;
                 if part.place == Some(Place::Underground) {
                     trench_m += m;
                 }

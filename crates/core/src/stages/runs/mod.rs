@@ -29,6 +29,7 @@ mod reach;
 mod stand;
 mod sums;
 mod support;
+mod surge;
 mod vdrop;
 
 pub(crate) use ac::output_device;
@@ -48,6 +49,7 @@ pub use pass::RunsFound;
 pub use pull::{PullInputs, PullPart, pull};
 pub(crate) use raceway::{conductors, largest as largest_size};
 pub use support::{SupportInputs, support};
+pub use surge::{SurgeInputs, SurgeSite, surge};
 pub(crate) use vdrop::resistance;
 pub use vdrop::{Vdrop, vdrop};
 
@@ -83,6 +85,7 @@ pub fn define(r: &mut Registry) {
         pulls::CARDS,
         reach::CARDS,
         support::CARDS,
+        surge::CARDS,
         vdrop::CARDS,
     ] {
         r.figures(cards);
@@ -118,6 +121,7 @@ pub fn define(r: &mut Registry) {
     r.calculation("pull", pull);
     r.calculation("support", support);
     r.calculation("box", boxed);
+    r.calculation("spd", surge);
     r.calculation("panel", panel);
     r.calculation::<AcInputs>("ac", |sheet, x| {
         ac(sheet, x);

@@ -3,6 +3,17 @@
 use crate::registry::{Input, Sum, choice, count, flag, number, optional, text};
 use crate::school::School;
 
+const SURGE: &[Input] = &[
+    choice("kind", "What it stands on", &["dwelling", "field", "service"], "\"dwelling\""),
+    number("ng_per_km2_year", "Flashes to ground a km² and year", "", "2.3"),
+    number("length_m", "DC cable", "m", "62"),
+    number("array_to_inverter_m", "From array to inverter along it", "m", "12"),
+    optional(number("ucpv_v", "Volts the device stands", "V", "600")),
+    optional(number("voc_cold_v", "String on the coldest morning", "V", "557")),
+];
+
+const SURGE_ANSWERS: &[&str] = &["spd.needed", "spd.both_ends", "spd.l_crit_m"];
+
 const KINDS: &[&str] = &["pv_string", "pv_output", "inverter_out", "micro_branch", "ac_feeder"];
 const PLACES: &[&str] = &[
     "under_modules",
@@ -254,5 +265,14 @@ pub(super) static SUMS: &[Sum] = &[
         inputs: PANEL,
         answers: PANEL_ANSWERS,
         calculation: "busbar_sum",
+    },
+    Sum {
+        name: "surge-devices",
+        title: "Surge devices",
+        about: "Whether the DC cable needs them, at one end or both",
+        school: School::Iec,
+        inputs: SURGE,
+        answers: SURGE_ANSWERS,
+        calculation: "spd",
     },
 ];

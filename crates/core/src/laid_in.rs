@@ -147,8 +147,8 @@ mod tests {
         let [half, now, one] = &of(1)[..] else { panic!("three sizes") };
         assert_eq!((half.size.as_str(), now.size.as_str(), one.size.as_str()), ("1/2", "3/4", "1"));
         assert!(now.now && !one.now);
-        // Six wires of 8 AWG at 0.0366 in² and a ground of 10 AWG at 0.0211: 0.2407 in² in 0.533 and
-        // in 0.864.
+        // Six wires of 8 AWG at 0.0366 in² and a ground of 10 AWG at 0.0211: 0.2407 in² in 0.533
+        // and in 0.864.
         assert!((now.fill_pct.expect("a fill") - 0.2407 / 0.533 * 100.0).abs() < 1e-9);
         assert!((one.fill_pct.expect("a fill") - 0.2407 / 0.864 * 100.0).abs() < 1e-9);
         assert_eq!((now.verdict, one.verdict), (Verdict::Fail, Verdict::Pass));

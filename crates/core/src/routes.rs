@@ -115,7 +115,12 @@ fn row(job: &Job, library: &Library, drawn: bool) -> RouteRow {
     let mut sheet = Sheet::new(job.school, Subject::Sum);
     let earths = |way: &WayKey| earth(job, &report, way);
     let cost: RouteCost = cost(&mut sheet, job, library, counted, &earths);
-    let used = || job.plan.ways.values().flat_map(|w| &w.parts);
+    let legs = || job.plan.circuits.values().flat_map(|c| &c.legs);
+    let ways = || {
+        let all = job.plan.ways.iter();
+        all.filter(|(key, _)| legs().any(|l| l.via.contains(*key)))
+    };
+    let used = || ways().flat_map(|(_, w)| &w.parts);
     let seen = used().filter(|p| p.place.is_none_or(visible));
     RouteRow {
         name: job.route_name().to_owned(),
@@ -203,12 +208,12 @@ fn recommended(rows: &[RouteRow]) -> Option<String> {
     let with = if best.years_cost == Some(own) { ", losses of all years in" } else { "" };
     let others = rows.iter().filter(|r| !r.best && r.verdict <= Verdict::Warn);
     let second = others.filter_map(|r| Some((r, price(r)?))).min_by(|a, b| a.1.total_cmp(&b.1));
-    let stopped = rows.iter().filter(|r| r.verdict == Verdict::Fail);
-    let stopped: Vec<&str> = stopped.map(|r| r.name.as_str()).collect();
-    let not = match stopped.as_slice() {
-        [] => String::new(),
-        names => format!(" Stopped: {}.", names.join(", ")),
+    let named = |verdict: Verdict, word: &str| {
+        let own = rows.iter().filter(|r| r.verdict == verdict);
+        let names: Vec<&str> = own.map(|r| r.name.as_str()).collect();
+        if names.is_empty() { String::new() } else { format!(" {word}: {}.", names.join(", ")) }
     };
+    let not = named(Verdict::Fail, "Stopped") + &named(Verdict::Unknown, "Open");
     let Some((other, price)) = second else {
         return (rows.len() > 1).then(|| format!("{}: the only one that holds.{not}", best.name));
     };

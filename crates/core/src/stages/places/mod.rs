@@ -266,7 +266,8 @@ fn hours_of(job: &Job, library: &Library, found: &Flows, key: &CircuitKey) -> Op
             let (at, first) = *own.first()?;
             let alike = |s: &JobString| s.face == first.face && s.module == first.module;
             let full = library.module(&first.module)?.ratings.imp_a?;
-            let whole = own.len() == letters.len() && own.iter().all(|(_, s)| alike(s));
+            let plain = own.iter().all(|(_, s)| alike(s) && s.optimizer.is_none());
+            let whole = own.len() == letters.len() && plain;
             whole.then(|| found.dc_a2h[at] / (full * full))
         }
         // Outputs are taken to rise and fall as all of them together do.

@@ -230,6 +230,10 @@ impl Bill {
         let mut by_size: BTreeMap<String, f64> = BTreeMap::new();
         let (mut pulled_m, mut ends) = (0.0, 0.0);
         for circuit in job.plan.circuits.values() {
+            // What is not led anywhere costs nothing known.
+            if circuit.legs.is_empty() || circuit.legs.iter().any(|l| l.via.is_empty()) {
+                self.lack("circuit.legs");
+            }
             let n = conductors(job, library, circuit).len() as f64;
             for leg in &circuit.legs {
                 ends += 2.0 * n;
@@ -257,21 +261,20 @@ impl Bill {
         }
         for (key, way) in &job.plan.ways {
             let power = lying(job, key).iter().any(|(kind, _)| kind.is_power());
-            let raceway_m: f64 = way
-                .parts
-                .iter()
-                .filter(|p| p.method != Method::Cable || p.raceway.is_some() || way.earth.is_some())
-                .filter_map(|p| p.length_m)
-                .sum();
-            if !power || raceway_m == 0.0 {
+            // A cable has its own.
+            let own =
+                |p: &&Part| p.method != Method::Cable || p.raceway.is_some() || way.earth.is_some();
+            let metres = |p: &Part| p.length_m.unwrap_or(0.0);
+            let earth_m: f64 = way.parts.iter().filter(own).map(metres).sum();
+            if !power || earth_m == 0.0 {
                 continue;
             }
             let Some(size) = way.earth.clone().or_else(|| earth_of(key)) else {
                 self.lack(if job.school == School::Na { "wire.awg" } else { "wire.mm2" });
                 continue;
             };
-            *by_size.entry(size).or_default() += raceway_m;
-            pulled_m += raceway_m;
+            *by_size.entry(size).or_default() += earth_m;
+            pulled_m += way.parts.iter().filter(|p| p.raceway.is_some()).map(metres).sum::<f64>();
             ends += 2.0;
         }
         for (size, m) in by_size {

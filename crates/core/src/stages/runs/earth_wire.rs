@@ -8,6 +8,7 @@ use crate::figure::{Sheet, Subject, Value, Verdict};
 use crate::figures;
 use crate::job::{CircuitKind, Edit, Insulation, Job, Leg, Method, Part, Way, WayKey};
 use crate::plan::PlanFound;
+use crate::quantity::below;
 use crate::school::School;
 use crate::tables;
 
@@ -28,7 +29,8 @@ pub(super) fn of_way(
     inside: &[(Carried, &Leg)],
     by_circuits: Option<&str>,
 ) {
-    let Some((first, leg)) = inside.iter().find(|(c, _)| c.circuit.kind.is_power()) else { return };
+    let power = || inside.iter().filter(|(c, _)| c.circuit.kind.is_power());
+    let Some((first, leg)) = power().next() else { return };
     let (job, school) = (first.job, sheet.school);
     let clad = school == School::Na && way.parts.iter().any(|p| is_clad(p, leg));
     if way.earth.is_none() && !clad {
@@ -48,7 +50,9 @@ pub(super) fn of_way(
         let all: Vec<String> = bonds.iter().cloned().chain([own.to_owned()]).collect();
         largest(school, &all).map(Value::Text)
     });
-    let bundle = if clad { bundle(sheet, way, leg) } else { None };
+    let sizes: Option<Vec<String>> = power().map(|(_, l)| l.wire.awg.clone()).collect();
+    let size = sizes.and_then(|sizes| largest(school, &sizes)).unwrap_or_default();
+    let bundle = if clad { bundle(sheet, way, &size) } else { None };
     let there: Vec<String> = bundle.iter().chain(&way.earth).cloned().collect();
     let Some(needed) = needed.text().map(str::to_owned) else {
         sheet.judge(&EARTH, Verdict::Unknown).misses([field(school)]);
@@ -58,8 +62,8 @@ pub(super) fn of_way(
         sheet.judge(&EARTH, Verdict::Unknown).misses(["way.bundle_earth"]);
         return;
     };
-    let all = [there.clone(), needed.clone()];
-    let enough = there == needed || largest(school, &all).as_deref() == Some(there.as_str());
+    let sections = school.section_mm2(&there).zip(school.section_mm2(&needed));
+    let enough = sections.is_some_and(|(there, needed)| !below(there, needed));
     let unit = if school == School::Na { "AWG" } else { "mm²" };
     let verdict = if enough { Verdict::Pass } else { Verdict::Fail };
     let check = sheet
@@ -69,14 +73,19 @@ pub(super) fn of_way(
         return;
     }
     if clad && way.earth.is_none() {
-        let size = leg.wire.awg.as_deref().unwrap_or_default();
+        // One of several cables is enough: the others keep their own grounds.
         let cmil = tables::wire(&needed).map_or(f64::INFINITY, |w| w.cmil);
-        if let Some((cable, ground)) = tables::clad_with_ground(size, cmil) {
-            let mut edits = cable_edits(job, key, cable);
-            edits.push(Edit::new(format!("/plan/ways/{key}/bundle_earth"), ground));
+        let circuit = &plan.circuits[first.at].key;
+        let at = first.circuit.legs.iter().position(|l| std::ptr::eq(l, *leg)).unwrap_or(0);
+        let old = leg.wire.awg.as_deref().unwrap_or_default();
+        if let Some((cable, ground)) = tables::clad_with_ground(old, cmil) {
+            let edits = vec![
+                Edit::new(format!("/plan/circuits/{circuit}/legs/{at}/wire/awg"), cable),
+                Edit::new(format!("/plan/ways/{key}/bundle_earth"), ground),
+            ];
             let text = format!(
-                "Cable of {cable} AWG, whose ground is {ground} AWG{}.",
-                priced(larger_cost(job, way, inside, cable))
+                "{circuit} in a cable of {cable} AWG, whose ground is {ground} AWG{}.",
+                priced(larger_cost(job, way, first, old, cable))
             );
             check.cure(text, edits);
         }
@@ -100,12 +109,13 @@ fn is_clad(part: &Part, leg: &Leg) -> bool {
     part.raceway.is_none() && part.method == Method::Cable && leg.wire.insulation != Insulation::Nm
 }
 
-/// The ground in the cable: as printed, else as cables of its size usually have it.
-fn bundle(sheet: &mut Sheet, way: &Way, leg: &Leg) -> Option<String> {
+/// The ground in the cable, of several in the largest: as printed, else as cables of its size
+/// usually have it.
+fn bundle(sheet: &mut Sheet, way: &Way, size: &str) -> Option<String> {
     if way.bundle_earth.is_some() {
         return way.bundle_earth.clone();
     }
-    let usual = tables::clad_ground(leg.wire.awg.as_deref()?)?;
+    let usual = tables::clad_ground(size)?;
     sheet.assume(&CLAD);
     Some(usual.to_owned())
 }
@@ -128,19 +138,6 @@ fn bonds_to(job: &Job, plan: &PlanFound, way: &Way, key: &WayKey) -> Vec<String>
     ends.filter_map(|c| size(c.legs.last()?)).collect()
 }
 
-/// Every leg in the way gets the cable's size.
-fn cable_edits(job: &Job, way: &WayKey, size: &str) -> Vec<Edit> {
-    let mut edits = Vec::new();
-    for (key, circuit) in &job.plan.circuits {
-        let legs = circuit.legs.iter().enumerate().filter(|(_, l)| l.via.contains(way));
-        edits.extend(
-            legs.filter(|_| circuit.kind.is_power())
-                .map(|(k, _)| Edit::new(format!("/plan/circuits/{key}/legs/{k}/wire/awg"), size)),
-        );
-    }
-    edits
-}
-
 fn metres(way: &Way) -> Option<f64> {
     way.parts.iter().map(|p| p.length_m).sum()
 }
@@ -149,15 +146,11 @@ fn mm2(size: &str) -> Option<f64> {
     tables::wire(size).map(tables::Wire::section_mm2)
 }
 
-/// What the next cable costs more: the metal in its conductors and its ground.
-fn larger_cost(job: &Job, way: &Way, inside: &[(Carried, &Leg)], cable: &str) -> Option<f64> {
-    let mut more_mm2 = 0.0;
-    for (c, leg) in inside.iter().filter(|(c, _)| c.circuit.kind.is_power()) {
-        let old = leg.wire.awg.as_deref()?;
-        let n = super::raceway::roles(c).len() as f64;
-        more_mm2 += n * (mm2(cable)? - mm2(old)?);
-        more_mm2 += mm2(tables::clad_ground(cable)?)? - mm2(tables::clad_ground(old)?)?;
-    }
+/// What the larger cable of a circuit costs more: the metal in its conductors and its ground.
+fn larger_cost(job: &Job, way: &Way, c: &Carried, old: &str, cable: &str) -> Option<f64> {
+    let n = super::raceway::roles(c).len() as f64;
+    let grounds = mm2(tables::clad_ground(cable)?)? - mm2(tables::clad_ground(old)?)?;
+    let more_mm2 = n * (mm2(cable)? - mm2(old)?) + grounds;
     Some(more_mm2 * job.rate("cable_mm2_m") * metres(way)?)
 }
 

@@ -3,7 +3,7 @@
 use super::command::{missing, split};
 use super::v2::free;
 use super::{
-    Circuit, Insulation, Leg, Method, Node, NodeKey, NodeKind, Plan, RacewayChoice, WayKey,
+    Circuit, Insulation, Leg, Method, Node, NodeKey, NodeKind, Plan, RacewayChoice, Way, WayKey,
 };
 use crate::problem::Problem;
 use crate::quantity::{above, below};
@@ -17,13 +17,11 @@ pub(super) fn change_over(
     raceway: &RacewayChoice,
     changes: &mut Vec<String>,
 ) -> Result<(), Problem> {
-    let way = plan.ways.get_mut(key).ok_or_else(|| missing("way", key))?;
-    let last = way.parts.len();
-    let own = way.parts.get_mut(part).ok_or_else(|| {
-        Problem::new("", format!("way {key} has no part {}", part + 1), format!("1 to {last}"))
-    })?;
+    let way = with_part(plan, key, part)?;
+    let own = &mut way.parts[part];
     (own.method, own.raceway) = (Method::Raceway, Some(raceway.clone()));
     (own.listed, own.insulated) = (None, None);
+    let last = way.parts.len();
     changes.push(format!(
         "part {} of way {key} is {} {}",
         part + 1,
@@ -48,6 +46,17 @@ pub(super) fn change_over(
     Ok(())
 }
 
+/// A way that has this part.
+fn with_part<'p>(plan: &'p mut Plan, key: &WayKey, part: usize) -> Result<&'p mut Way, Problem> {
+    let way = plan.ways.get_mut(key).ok_or_else(|| missing("way", key))?;
+    let last = way.parts.len();
+    if part >= last {
+        let message = format!("way {key} has no part {}", part + 1);
+        return Err(Problem::new("", message, format!("1 to {last}")));
+    }
+    Ok(way)
+}
+
 /// A box behind the first parts of a way; gives the way with those behind it.
 fn boxed(plan: &mut Plan, way: &WayKey, after: usize, kind: NodeKind) -> Result<WayKey, Problem> {
     let stem = if kind == NodeKind::PullBox { "PB" } else { "JB" };
@@ -67,11 +76,8 @@ pub(super) fn pull_box(
     at_m: f64,
     changes: &mut Vec<String>,
 ) -> Result<(), Problem> {
-    let way = plan.ways.get_mut(key).ok_or_else(|| missing("way", key))?;
-    let last = way.parts.len();
-    let own = way.parts.get_mut(part).ok_or_else(|| {
-        Problem::new("", format!("way {key} has no part {}", part + 1), format!("1 to {last}"))
-    })?;
+    let way = with_part(plan, key, part)?;
+    let own = &mut way.parts[part];
     let inside = own.length_m.filter(|length| above(at_m, 0.0) && below(at_m, *length));
     let after = match inside {
         Some(length) => {
@@ -109,7 +115,7 @@ fn rewired(circuit: &mut Circuit, way: &WayKey) -> bool {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::job::{Bend, BendKind, CircuitKind, End, Part, Place, RacewayKind, Way, WireChoice};
+    use crate::job::{Bend, BendKind, CircuitKind, End, Part, Place, RacewayKind, WireChoice};
 
     fn plan(insulation: Insulation) -> Plan {
         let mut plan = Plan::default();

@@ -14,7 +14,7 @@ import { useBench } from "../../shell/bench";
 import { Lines } from "../../shell/Slip";
 import { Button } from "../../ui/Button";
 import { Field, inputLook } from "../../ui/field";
-import { Sheet } from "../../ui/Sheet";
+import { Folded } from "../../ui/Folded";
 import { Badge } from "../../ui/verdict";
 import { JobPrices } from "./JobPrices";
 
@@ -43,120 +43,106 @@ export function CompareRoutes({ command }: Props) {
   };
   const row = rows.find((r) => r.name === worked);
   return (
-    <Sheet
-      title={
-        <button
-          type="button"
-          className="font-bold"
-          aria-expanded={open}
-          onClick={() => {
-            setOpen(!open);
+    <Folded
+      title="Routes compared"
+      aside={kept.length === 0 ? "one so far" : many(kept.length + 1, "route")}
+      open={open}
+      onOpen={setOpen}
+    >
+      {found.isError && (
+        <p role="alert" className="p-3 text-sm text-stop">
+          They cannot be worked out now.
+        </p>
+      )}
+      {rows.length > 0 && (
+        <div className="overflow-x-auto">
+          <Table rows={rows} worked={worked} onWorked={setWorked}>
+            {(r) =>
+              canPlan && !r.drawn ? (
+                <>
+                  <button
+                    type="button"
+                    className="min-h-8 text-copper underline max-md:min-h-12"
+                    onClick={() => {
+                      command({ do: "draw_route", name: r.name });
+                    }}
+                  >
+                    Choose {r.name}
+                  </button>
+                  <button
+                    type="button"
+                    className="min-h-8 text-copper underline max-md:min-h-12"
+                    onClick={() => {
+                      editor.editJob((j) => ({
+                        ...j,
+                        routes: (j.routes ?? []).filter((k) => k.name !== r.name),
+                      }));
+                    }}
+                  >
+                    Take out {r.name}
+                  </button>
+                </>
+              ) : null
+            }
+          </Table>
+        </div>
+      )}
+      {found.data?.recommendation && (
+        <p role="status" className="px-3 py-2 text-sm font-bold">
+          {found.data.recommendation}
+        </p>
+      )}
+      {row && (
+        <div className="grid gap-4 border-t border-line p-3 md:grid-cols-2">
+          {row.figures.map((f) => (
+            <section key={f.id} aria-label={`${f.title} of ${row.name}`}>
+              <h3 className="flex justify-between gap-2 text-sm font-bold">
+                {row.name}: {f.title}
+                <span className="font-mono">{money(f.value, f.unit)}</span>
+              </h3>
+              <Lines figure={f} />
+              {(f.missing ?? []).length > 0 && (
+                <p className="mt-2 text-sm">
+                  <strong>Missing:</strong> {(f.missing ?? []).map(fieldTitle).join(", ")}
+                </p>
+              )}
+            </section>
+          ))}
+        </div>
+      )}
+      {canPlan && (
+        <form
+          className="flex flex-wrap items-end gap-3 border-t border-line p-3"
+          onSubmit={(e) => {
+            e.preventDefault();
+            keep();
           }}
         >
-          Routes compared
-        </button>
-      }
-      aside={kept.length === 0 ? "one so far" : many(kept.length + 1, "route")}
-      className="mb-3"
-    >
-      {open && (
-        <>
-          {found.isError && (
-            <p role="alert" className="p-3 text-sm text-stop">
-              They cannot be worked out now.
-            </p>
-          )}
-          {rows.length > 0 && (
-            <div className="overflow-x-auto">
-              <Table rows={rows} worked={worked} onWorked={setWorked}>
-                {(r) =>
-                  canPlan && !r.drawn ? (
-                    <>
-                      <button
-                        type="button"
-                        className="min-h-8 text-copper underline max-md:min-h-12"
-                        onClick={() => {
-                          command({ do: "draw_route", name: r.name });
-                        }}
-                      >
-                        Choose {r.name}
-                      </button>
-                      <button
-                        type="button"
-                        className="min-h-8 text-copper underline max-md:min-h-12"
-                        onClick={() => {
-                          editor.editJob((j) => ({
-                            ...j,
-                            routes: (j.routes ?? []).filter((k) => k.name !== r.name),
-                          }));
-                        }}
-                      >
-                        Take out {r.name}
-                      </button>
-                    </>
-                  ) : null
-                }
-              </Table>
-            </div>
-          )}
-          {found.data?.recommendation && (
-            <p role="status" className="px-3 py-2 text-sm font-bold">
-              {found.data.recommendation}
-            </p>
-          )}
-          {row && (
-            <div className="grid gap-4 border-t border-line p-3 md:grid-cols-2">
-              {row.figures.map((f) => (
-                <section key={f.id} aria-label={`${f.title} of ${row.name}`}>
-                  <h3 className="flex justify-between gap-2 text-sm font-bold">
-                    {row.name}: {f.title}
-                    <span className="font-mono">{money(f.value, f.unit)}</span>
-                  </h3>
-                  <Lines figure={f} />
-                  {(f.missing ?? []).length > 0 && (
-                    <p className="mt-2 text-sm">
-                      <strong>Missing:</strong> {(f.missing ?? []).map(fieldTitle).join(", ")}
-                    </p>
-                  )}
-                </section>
-              ))}
-            </div>
-          )}
-          {canPlan && (
-            <form
-              className="flex flex-wrap items-end gap-3 border-t border-line p-3"
-              onSubmit={(e) => {
-                e.preventDefault();
-                keep();
-              }}
-            >
-              <div className="w-56">
-                <Field label="Name of another route">
-                  {(control) => (
-                    <input
-                      {...control}
-                      className={inputLook}
-                      maxLength={60}
-                      value={name}
-                      onChange={(e) => {
-                        setName(e.target.value);
-                      }}
-                    />
-                  )}
-                </Field>
-              </div>
-              <Button type="submit" disabled={name.trim() === ""}>
-                Keep this one and draw another
-              </Button>
-              <span className="text-xs text-ink-2">
-                The other begins as a copy; what is drawn now stays as it is.
-              </span>
-            </form>
-          )}
-          <JobPrices />
-        </>
+          <div className="w-56">
+            <Field label="Name of another route">
+              {(control) => (
+                <input
+                  {...control}
+                  className={inputLook}
+                  maxLength={60}
+                  value={name}
+                  onChange={(e) => {
+                    setName(e.target.value);
+                  }}
+                />
+              )}
+            </Field>
+          </div>
+          <Button type="submit" disabled={name.trim() === ""}>
+            Keep this one and draw another
+          </Button>
+          <span className="text-xs text-ink-2">
+            The other begins as a copy; what is drawn now stays as it is.
+          </span>
+        </form>
       )}
-    </Sheet>
+      <JobPrices />
+    </Folded>
   );
 }
 

@@ -13,7 +13,7 @@ import { Button } from "../../ui/Button";
 import { problemAt } from "../../ui/field";
 import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
-import { Sheet } from "../../ui/Sheet";
+import { Folded } from "../../ui/Folded";
 import { TakeOut } from "../../ui/TakeOut";
 import { TextField } from "../../ui/TextField";
 import { Badge } from "../../ui/verdict";
@@ -65,47 +65,33 @@ export function Stock() {
     setOpen(true);
   };
   return (
-    <Sheet
-      title={
-        <button
-          type="button"
-          className="font-bold"
-          aria-expanded={open}
-          onClick={() => {
-            setOpen(!open);
-          }}
-        >
-          Cable that is there
-        </button>
-      }
+    <Folded
+      title="Cable that is there"
       aside={
         pieces.length === 0 ? "taken out elsewhere, or left of a drum" : many(pieces.length, "kind")
       }
-      className="mb-3"
+      open={open}
+      onOpen={setOpen}
     >
-      {open && (
-        <>
-          {pieces.map(([key, piece]) => (
-            <Piece
-              key={key}
-              name={key}
-              piece={piece}
-              fits={(found.data ?? []).filter((r) => r.piece === key)}
-            />
-          ))}
-          {found.isError && (
-            <p role="alert" className="p-3 text-sm text-stop">
-              Where it fits cannot be worked out now.
-            </p>
-          )}
-          {canPlan && (
-            <div className="p-3">
-              <Button onClick={add}>Enter a cable</Button>
-            </div>
-          )}
-        </>
+      {pieces.map(([key, piece]) => (
+        <Piece
+          key={key}
+          name={key}
+          piece={piece}
+          fits={(found.data ?? []).filter((r) => r.piece === key)}
+        />
+      ))}
+      {found.isError && (
+        <p role="alert" className="p-3 text-sm text-stop">
+          Where it fits cannot be worked out now.
+        </p>
       )}
-    </Sheet>
+      {canPlan && (
+        <div className="p-3">
+          <Button onClick={add}>Enter a cable</Button>
+        </div>
+      )}
+    </Folded>
   );
 }
 

@@ -1,6 +1,7 @@
 /** A stage: its title, the work, and the slip of what is picked. */
 import { clsx } from "clsx";
-import { apply } from "../model/pointer";
+import { planOf } from "../model/plan";
+import { apply, differences } from "../model/pointer";
 import { checkKey, worst } from "../model/report";
 import { same } from "../model/subject";
 import type { Check } from "../api/client";
@@ -127,7 +128,14 @@ export function StageFrame({ stage, about, slip, inSlip, children }: Props) {
                       }
                     : null
                 }
-                onCommand={command}
+                onCommand={(what) => {
+                  // A part is known by its number alone: of a way that has changed since, it may be
+                  // another by now.
+                  const [now, then] = [editor.get().draft.job, view.job].map((j) =>
+                    "way" in what ? planOf(j).ways[what.way] : null,
+                  );
+                  if (differences(now, then).length === 0) command(what);
+                }}
               >
                 {inSlip?.(check)}
                 {said !== null && (

@@ -17,6 +17,14 @@ pub enum School {
 }
 
 impl School {
+    /// The field of a wire's size, where it is missing.
+    pub fn wire_field(self) -> &'static str {
+        match self {
+            School::Na => "wire.awg",
+            School::Iec => "wire.mm2",
+        }
+    }
+
     /// Section of a wire by its size as it is written, mm².
     pub fn section_mm2(self, size: &str) -> Option<f64> {
         match self {

@@ -51,6 +51,11 @@ impl Job {
     pub fn rate(&self, key: &str) -> f64 {
         self.rates.get(key).copied().unwrap_or_else(|| tables::rate(key))
     }
+
+    /// What a metre of a conductor of this section costs by the job's prices.
+    pub fn conductor_cost(&self, mm2: f64) -> f64 {
+        self.rate("cable_m") + self.rate("cable_mm2_m") * mm2
+    }
 }
 
 /// Keeps the plan under its name and goes on with a copy.

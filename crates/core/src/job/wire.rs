@@ -3,6 +3,8 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::school::School;
+
 /// Conductor metal.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -102,4 +104,14 @@ pub struct WireChoice {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 0.5, maximum = 200)]
     pub od_mm: Option<f64>,
+}
+
+impl WireChoice {
+    /// Its size as it is written: AWG or kcmil (na), mm² (iec); none where it is not picked.
+    pub fn size(&self, school: School) -> Option<String> {
+        match school {
+            School::Na => self.awg.clone(),
+            School::Iec => self.mm2.map(|mm2| mm2.to_string()),
+        }
+    }
 }

@@ -9,7 +9,6 @@ use crate::evaluate::evaluate;
 use crate::figure::Subject;
 use crate::job::{CircuitKey, Edit, Job, applied};
 use crate::library::Library;
-use crate::school::School;
 use crate::stages::runs::conductors;
 
 /// Steps a budget is shared in.
@@ -121,12 +120,8 @@ fn wire_cost(job: &Job, library: &Library, power: &[CircuitKey]) -> Option<f64> 
     for circuit in power.iter().filter_map(|key| job.plan.circuits.get(key)) {
         let n = conductors(job, library, circuit).len() as f64;
         for leg in &circuit.legs {
-            let size = match job.school {
-                School::Na => leg.wire.awg.clone(),
-                School::Iec => leg.wire.mm2.map(|mm2| mm2.to_string()),
-            };
-            let a_metre =
-                job.rate("cable_m") + job.rate("cable_mm2_m") * job.school.section_mm2(&size?)?;
+            let size = leg.wire.size(job.school);
+            let a_metre = job.conductor_cost(job.school.section_mm2(&size?)?);
             let parts =
                 leg.via.iter().filter_map(|key| job.plan.ways.get(key)).flat_map(|w| &w.parts);
             all += n * a_metre * parts.map(|p| p.length_m).sum::<Option<f64>>()?;

@@ -8,7 +8,6 @@ use crate::evaluate::{Report, evaluate};
 use crate::figure::{Subject, Verdict};
 use crate::job::{CircuitKey, Edit, Job};
 use crate::library::Library;
-use crate::school::School;
 use crate::stages::places::full_hours;
 use crate::stages::runs::{conductors, is_of_the_wire};
 
@@ -51,10 +50,7 @@ pub fn wire_options(job: &Job, library: &Library, key: &CircuitKey) -> Vec<WireO
     };
     let all = sizes(job.school);
     let wire = &circuit.legs[0].wire;
-    let now = match job.school {
-        School::Na => wire.awg.clone(),
-        School::Iec => wire.mm2.map(|mm2| mm2.to_string()),
-    };
+    let now = wire.size(job.school);
     let place = |size: &String| all.iter().position(|s| s == size);
     let least = smallest_wires(job, library, std::slice::from_ref(key));
     let least = least.wires.iter().filter_map(|w| place(w.size.as_ref()?)).max();
@@ -78,7 +74,7 @@ pub fn wire_options(job: &Job, library: &Library, key: &CircuitKey) -> Vec<WireO
         let loss_kwh = loss_w.zip(hours).map(|(w, h)| w * h / 1000.0);
         let cost = conductor_m
             .zip(job.school.section_mm2(&all[at]))
-            .map(|(m, mm2)| m * (job.rate("cable_m") + job.rate("cable_mm2_m") * mm2));
+            .map(|(m, mm2)| m * job.conductor_cost(mm2));
         let years_cost =
             cost.zip(loss_kwh).map(|(cost, kwh)| cost + kwh * job.rate("kwh") * job.rate("years"));
         options.push(WireOption {

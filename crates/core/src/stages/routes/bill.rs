@@ -237,12 +237,9 @@ impl Bill {
             let n = conductors(job, library, circuit).len() as f64;
             for leg in &circuit.legs {
                 ends += 2.0 * n;
-                let size = match job.school {
-                    School::Na => leg.wire.awg.clone(),
-                    School::Iec => leg.wire.mm2.map(|mm2| mm2.to_string()),
-                };
+                let size = leg.wire.size(job.school);
                 let Some(size) = size else {
-                    self.lack(if job.school == School::Na { "wire.awg" } else { "wire.mm2" });
+                    self.lack(job.school.wire_field());
                     continue;
                 };
                 for part in
@@ -270,7 +267,7 @@ impl Bill {
                 continue;
             }
             let Some(size) = way.earth.clone().or_else(|| earth_of(key)) else {
-                self.lack(if job.school == School::Na { "wire.awg" } else { "wire.mm2" });
+                self.lack(job.school.wire_field());
                 continue;
             };
             *by_size.entry(size).or_default() += earth_m;
@@ -281,7 +278,7 @@ impl Bill {
             let unit = if job.school == School::Na { "AWG" } else { "mm²" };
             let name = format!("{size} {unit}, m");
             let mm2 = job.school.section_mm2(&size);
-            let a_metre = mm2.map(|mm2| job.rate("cable_m") + job.rate("cable_mm2_m") * mm2);
+            let a_metre = mm2.map(|mm2| job.conductor_cost(mm2));
             match a_metre {
                 Some(a_metre) => self.priced(&name, m, a_metre, Vec::new()),
                 None => self.lack("wire.awg"),

@@ -40,7 +40,7 @@ pub(super) fn of_way(
     let bonds = bonds_to(job, plan, way, key);
     let needed = sheet.size(&NEEDED, crate::quantity::Unit::None, |w| {
         let Some(own) = by_circuits else {
-            w.lack(if school == School::Na { "wire.awg" } else { "wire.mm2" });
+            w.lack(school.wire_field());
             return None;
         };
         w.words("by its circuits", own, "the largest of them");
@@ -55,7 +55,7 @@ pub(super) fn of_way(
     let bundle = if clad { bundle(sheet, way, &size) } else { None };
     let there: Vec<String> = bundle.iter().chain(&way.earth).cloned().collect();
     let Some(needed) = needed.text().map(str::to_owned) else {
-        sheet.judge(&EARTH, Verdict::Unknown).misses([field(school)]);
+        sheet.judge(&EARTH, Verdict::Unknown).misses([school.wire_field()]);
         return;
     };
     let Some(there) = largest(school, &there) else {
@@ -101,10 +101,6 @@ pub(super) fn of_way(
     check.cure(text, vec![edit]);
 }
 
-fn field(school: School) -> &'static str {
-    if school == School::Na { "wire.awg" } else { "wire.mm2" }
-}
-
 fn is_clad(part: &Part, leg: &Leg) -> bool {
     part.raceway.is_none() && part.method == Method::Cable && leg.wire.insulation != Insulation::Nm
 }
@@ -131,11 +127,7 @@ fn bonds_to(job: &Job, plan: &PlanFound, way: &Way, key: &WayKey) -> Vec<String>
         return Vec::new();
     }
     let ends = all().filter(|c| c.to.as_ref().is_some_and(|t| t.node.as_ref() == Some(&way.from)));
-    let size = |l: &Leg| match job.school {
-        School::Na => l.wire.awg.clone(),
-        School::Iec => l.wire.mm2.map(|mm2| mm2.to_string()),
-    };
-    ends.filter_map(|c| size(c.legs.last()?)).collect()
+    ends.filter_map(|c| c.legs.last()?.wire.size(job.school)).collect()
 }
 
 fn metres(way: &Way) -> Option<f64> {
@@ -156,7 +148,7 @@ fn larger_cost(job: &Job, way: &Way, c: &Carried, old: &str, cable: &str) -> Opt
 
 /// What a conductor beside the cable costs, fastened.
 fn beside_cost(job: &Job, way: &Way, size: &str) -> Option<f64> {
-    let a_metre = job.rate("cable_m") + job.rate("cable_mm2_m") * mm2(size)?;
+    let a_metre = job.conductor_cost(mm2(size)?);
     let work = job.rate("lay_open_m") / 60.0 * job.rate("labour_h");
     Some((a_metre + work) * metres(way)?)
 }

@@ -101,7 +101,7 @@ impl PullInputs {
     /// Tension at the end, and after each bend with its radius.
     fn tension(&self, w: &mut Working, school: School) -> Option<(Traced<Newtons>, Vec<Pressed>)> {
         // What is pulled weighs nothing known as long as a wire is open.
-        let wire = if school == School::Na { "wire.awg" } else { "wire.mm2" };
+        let wire = school.wire_field();
         let weight = w.need::<NewtonsPerMetre>("w", self.w_n_per_m, wire, "all that is pulled");
         let mu = w.given("friction", Ratio(self.mu.unwrap_or(FRICTION)), "setting");
         let weight = weight?;
@@ -189,7 +189,7 @@ pub(super) fn pull_of_job<'s>(sheet: &'s mut Sheet, x: &PullInputs) -> &'s mut C
     let both = figures(sheet, x);
     let (there, back) = (both.verdict(&both.forward), both.verdict(&both.reverse));
     let (own, verdict) = if back < there { (&both.reverse, back) } else { (&both.forward, there) };
-    let wire = if sheet.school == School::Na { "wire.awg" } else { "wire.mm2" };
+    let wire = sheet.school.wire_field();
     let limit = both.limit.as_ref().map_or((None, wire).into(), Against::from);
     let bound = Bound::at_most(limit, BEAR);
     let check = sheet.hold_as(&PULL, &own.tension, bound, Verdict::Fail);

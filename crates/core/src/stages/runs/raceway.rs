@@ -86,10 +86,7 @@ fn kind(school: School, wire: &WireChoice) -> &'static str {
 /// The wires of a circuit; none where its size is open.
 fn wires(c: &Carried, leg: &Leg) -> Option<Vec<Wire>> {
     let school = c.job.school;
-    let size = match school {
-        School::Na => leg.wire.awg.clone(),
-        School::Iec => leg.wire.mm2.map(|mm2| mm2.to_string()),
-    };
+    let size = leg.wire.size(school);
     let mut fill = a_wire(school, kind(school, &leg.wire), &size?);
     fill.od_mm = leg.wire.od_mm.filter(|_| school == School::Iec);
     fill.od_in = leg.wire.od_mm.filter(|_| school == School::Na).map(|mm| mm / MM_PER_INCH);
@@ -191,7 +188,7 @@ pub(super) fn one(
 ) -> Option<RacewayCut> {
     let (first, _) = inside.first()?;
     let school = first.job.school;
-    let size_field = if school == School::Na { "wire.awg" } else { "wire.mm2" };
+    let size_field = school.wire_field();
     let Some(wires) = all_wires(inside, earth) else {
         sheet.known(&FILL, [size_field]);
         return None;

@@ -11,7 +11,9 @@ use crate::registry::{Bench, Findings};
 use crate::rules::rules;
 use crate::school::{Edition, School};
 use crate::stages::branches::{BranchDrawing, BranchesFound};
+use crate::stages::earth::Bonding;
 use crate::stages::places::Places;
+use crate::stages::protection::{Board, Boards, EnclosureDrawing, Enclosures};
 use crate::stages::roof::{RoofFace, RoofFound};
 use crate::stages::runs::{RacewayCut, Route, RunsFound};
 use crate::stages::strings::{StringWindow, StringWindows, Tape, Tapes};
@@ -93,6 +95,12 @@ pub struct Report {
     pub route: Route,
     /// The cut through each raceway.
     pub raceway_cuts: Vec<RacewayCut>,
+    /// Enclosures with what is in them.
+    pub enclosures: Vec<EnclosureDrawing>,
+    /// Panels with what feeds them.
+    pub boards: Vec<Board>,
+    /// Every metal part and how it comes to earth.
+    pub bonding: Bonding,
     /// Places for the inverter, compared.
     pub places: Places,
     /// Readings, judged.
@@ -158,6 +166,9 @@ pub fn evaluate_with(
         roof: found.take::<RoofFound>().faces,
         route: found.take::<Route>(),
         raceway_cuts: found.take::<RunsFound>().cuts,
+        enclosures: found.take::<Enclosures>().0,
+        boards: found.take::<Boards>().0,
+        bonding: found.take::<Bonding>(),
         places: found.take::<Places>(),
         readings: found.take::<ReadingsFound>().0,
         assumptions: sheet.assumed,

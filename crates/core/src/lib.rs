@@ -39,6 +39,7 @@ pub mod figure;
 pub mod job;
 pub mod laid_in;
 pub mod library;
+pub mod one_line;
 pub mod plan;
 pub mod problem;
 pub mod quantity;

@@ -90,8 +90,8 @@ fn bifacial_gain_counts_at_every_device() {
 #[test]
 fn a_device_is_never_above_the_makers_largest() {
     let mut file = kestrel();
-    let ac = file.job.plan.circuits.get_mut("AC1").expect("AC1");
-    ac.ocpd_a = Some(60.0);
+    let panel = file.job.plan.nodes.get_mut("MP").expect("MP");
+    panel.devices.get_mut("P1").expect("its breaker").amps_a = Some(60.0);
     assert_eq!(verdict(&report(&file), "circuit.ocpd_maker", "AC1"), Verdict::Fail);
     let mut file = pinyon();
     file.library.micros[0].max_ocpd_a = Some(15.0);

@@ -169,8 +169,8 @@ fn version_1_is_brought_up_and_the_changes_are_listed() {
 
 #[test]
 fn an_unknown_version_is_refused() {
-    let problem = one_problem("/version", json!(7));
-    assert!(problem.path == "/version" && problem.message.contains("1 to 6"), "{problem:?}");
+    let problem = one_problem("/version", json!(8));
+    assert!(problem.path == "/version" && problem.message.contains("1 to 7"), "{problem:?}");
 }
 
 #[test]
@@ -194,7 +194,7 @@ fn a_file_of_version_3_is_read_as_it_is() {
         job.remove(newer);
     }
     let opened = job::read_value(old).expect("it reads");
-    assert_eq!((opened.file.version, opened.changes.len()), (6, 0));
+    assert_eq!((opened.file.version, opened.changes.len()), (7, 0));
     assert_eq!((opened.file.job.customer.as_str(), opened.file.job.time_zone), ("", None));
 }
 

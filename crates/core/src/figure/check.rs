@@ -130,6 +130,14 @@ impl Check {
         self
     }
 
+    /// As [`Check::reason`], of what was found: nothing where the verdict is open.
+    pub fn found(&mut self, text: impl Display) -> &mut Self {
+        if matches!(self.verdict, Verdict::Warn | Verdict::Fail) {
+            self.reason = Some(text.to_string());
+        }
+        self
+    }
+
     /// As [`Check::reason`], for a text that takes some work.
     pub fn because(&mut self, text: impl FnOnce() -> String) -> &mut Self {
         if self.verdict != Verdict::Pass {
@@ -179,6 +187,13 @@ pub struct Against {
 impl From<f64> for Against {
     fn from(value: f64) -> Self {
         Against { value: Some(value), missing: Vec::new() }
+    }
+}
+
+impl Against {
+    /// The value, where it is there.
+    pub fn value(&self) -> Option<f64> {
+        self.value
     }
 }
 

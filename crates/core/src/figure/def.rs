@@ -23,14 +23,26 @@ pub enum Stage {
     Roof,
     /// Conductors, raceways, the panel they end in.
     Runs,
+    /// What protects, switches and isolates; the panel; what the parties ask for.
+    Protection,
+    /// Grounding and bonding (na), earthing (iec).
+    Earth,
     /// Readings against what they should be.
     Test,
 }
 
 impl Stage {
     /// Every stage, in the order of the job.
-    pub const ALL: [Stage; 6] =
-        [Stage::Site, Stage::Equipment, Stage::Strings, Stage::Roof, Stage::Runs, Stage::Test];
+    pub const ALL: [Stage; 8] = [
+        Stage::Site,
+        Stage::Equipment,
+        Stage::Strings,
+        Stage::Roof,
+        Stage::Runs,
+        Stage::Protection,
+        Stage::Earth,
+        Stage::Test,
+    ];
 }
 
 /// What is said of a figure or a check wherever it stands.

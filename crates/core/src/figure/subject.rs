@@ -5,7 +5,7 @@ use std::fmt;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::job::{CircuitKey, FaceKey, InverterKey, Letter, NodeKey, ReadingKey, WayKey};
+use crate::job::{CircuitKey, DemandKey, DeviceKey, FaceKey, InverterKey, Letter, NodeKey, ReadingKey, WayKey};
 
 /// What a figure is about. On the wire its kind stands beside the keys that make it up; written out
 /// it is the short name by which a person would say it.
@@ -85,6 +85,18 @@ pub enum Subject {
         /// Its key.
         node: NodeKey,
     },
+    /// A device in a node.
+    Device {
+        /// The node's key.
+        node: NodeKey,
+        /// The device's key.
+        device: DeviceKey,
+    },
+    /// What a party asks for.
+    Demand {
+        /// Its key.
+        demand: DemandKey,
+    },
     /// A reading.
     Reading {
         /// Its key.
@@ -133,6 +145,8 @@ impl fmt::Display for Subject {
             Subject::Circuit { circuit, leg: Some(leg) } => write!(f, "{circuit}/{leg}"),
             Subject::Way { way, part } => write!(f, "{way}/{part}"),
             Subject::Panel { panel: node } | Subject::Node { node } => write!(f, "{node}"),
+            Subject::Device { node, device } => write!(f, "{node}.{device}"),
+            Subject::Demand { demand } => write!(f, "{demand}"),
             Subject::Reading { reading } => write!(f, "{reading}"),
             Subject::Sum => f.write_str("sum"),
         }

@@ -8,7 +8,7 @@ use super::change_over::{change_over, pull_box};
 use super::routes::{draw_route, keep_route};
 use super::settle::{circuit, settle};
 use super::{
-    Circuit, CircuitKey, CircuitKind, Device, DeviceKey, DeviceKind, End, Job, Leg, Node, NodeKey,
+    Circuit, CircuitKey, CircuitKind, Ct, Device, DeviceKey, DeviceKind, End, Job, Leg, Node, NodeKey,
     NodeKind, Part, Plan, RacewayChoice, Way, WayKey,
 };
 use crate::problem::Problem;
@@ -143,10 +143,22 @@ pub fn commanded(job: &Job, command: &Command) -> Result<(Job, Vec<String>), Vec
     let mut next = job.clone();
     let mut changes = Vec::new();
     apply(&mut next, command, &mut changes).map_err(|p| vec![p])?;
+    lose_circuits(&mut next.plan);
     let before = super::plan_problems(job);
     let fresh: Vec<Problem> =
         super::plan_problems(&next).into_iter().filter(|p| !before.contains(p)).collect();
     if fresh.is_empty() { Ok((next, changes)) } else { Err(fresh) }
+}
+
+/// A current transformer around a circuit that is gone is around nothing that is known.
+fn lose_circuits(plan: &mut Plan) {
+    let circuits = &plan.circuits;
+    let devices = plan.nodes.values_mut().flat_map(|n| n.devices.values_mut());
+    for ct in devices.filter_map(|d| d.ct.as_mut()) {
+        if ct.around.as_ref().is_some_and(|c| !circuits.contains_key(c)) {
+            *ct = Ct { around: None, measures: None, ..ct.clone() };
+        }
+    }
 }
 
 pub(super) fn missing(what: &str, key: &str) -> Problem {
@@ -168,6 +180,11 @@ fn apply(job: &mut Job, command: &Command, changes: &mut Vec<String>) -> Result<
             changes.push(format!("node {node} added"));
         }
         Command::RetireNode { node } => {
+            if let Some(backup) = &mut job.protection.backup {
+                for own in [&mut backup.board, &mut backup.electrode] {
+                    *own = own.take().filter(|n| n != node);
+                }
+            }
             plan.nodes.remove(node).ok_or_else(|| missing("node", node))?;
             let touching = |w: &&Way| w.from == *node || w.to == *node;
             let gone: Vec<WayKey> =
@@ -190,7 +207,7 @@ fn apply(job: &mut Job, command: &Command, changes: &mut Vec<String>) -> Result<
             if own.devices.contains_key(device) {
                 return Err(taken("device", device));
             }
-            let added = Device { what: *what, amps_a: None, ways_n: None, feeds: None };
+            let added = Device::new(*what);
             own.devices.insert(device.clone(), added);
             changes.push(format!("device {device} added in {node}"));
         }

@@ -7,7 +7,7 @@ use super::{Job, Reading};
 use crate::library::Library;
 
 /// The version this program writes.
-pub const VERSION: u32 = 6;
+pub const VERSION: u32 = 7;
 
 /// Readings a job may hold: as many as its file.
 pub const MOST_READINGS: usize = 10_000;
@@ -29,7 +29,7 @@ pub struct JobFile {
     #[schema(pattern = "^heliant-job$")]
     pub format: String,
     /// Version of the format.
-    #[schema(minimum = 6, maximum = 6)]
+    #[schema(minimum = 7, maximum = 7)]
     pub version: u32,
     /// What was planned.
     pub job: Job,

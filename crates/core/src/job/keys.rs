@@ -132,6 +132,8 @@ keys! {
     ReadingKey short;
     /// Key of cable that is there already.
     PieceKey short;
+    /// Key of what a party asks for.
+    DemandKey short;
 }
 
 #[cfg(test)]

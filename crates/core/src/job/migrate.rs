@@ -16,6 +16,7 @@ pub(super) fn migrate(file: &mut Value) -> Result<Vec<String>, String> {
             Some(3) => raised(file, 4),
             Some(4) => raised(file, 5),
             Some(5) => raised(file, 6),
+            Some(6) => raised(file, 7),
             Some(v) if v == u64::from(VERSION) => return Ok(changes),
             Some(v) => {
                 return Err(format!(

@@ -6,6 +6,7 @@
 mod change_over;
 mod choices;
 mod command;
+mod device;
 mod edit;
 mod file;
 pub mod incoming;
@@ -14,6 +15,7 @@ mod migrate;
 mod place;
 mod plan;
 mod plan_problems;
+mod protection;
 mod read;
 mod records;
 mod references;
@@ -42,24 +44,29 @@ use crate::school::School;
 pub use crate::problem::Problem;
 pub use choices::{Choices, RacewaySizes, choices};
 pub use command::{Command, commanded};
+pub use device::{Ct, CtMeasures, Device, DeviceKind, Earthed};
 pub use edit::{Edit, applied};
 pub use file::{Document, JobFile, MOST_READINGS, VERSION};
 pub use keys::{
-    CircuitKey, DeviceKey, FaceKey, InverterKey, Letter, ModuleKey, NodeKey, ObstructionKey,
+    CircuitKey, DemandKey, DeviceKey, FaceKey, InverterKey, Letter, ModuleKey, NodeKey, ObstructionKey,
     PieceKey, ReadingKey, WayKey,
 };
 pub use place::{CircuitKind, Method, Place, RacewayChoice, RacewayKind};
 pub use plan::{
-    Bend, BendKind, BoxSize, Circuit, Device, DeviceKind, End, Leg, Node, NodeKind, Part, Plan,
-    Stand, Way,
+    Bend, BendKind, BoxSize, Circuit, End, Leg, Node, NodeKind, Part, Plan, Stand, Way,
 };
 pub(crate) use plan_problems::plan_problems;
+pub use protection::{
+    Backup, Earthing, IsolatorPer, Protection, ShutdownBy, SurgePolicy, SurgeSite,
+};
 pub use read::{MAX_FILE_BYTES, MAX_PLAN_BYTES, Opened, json_schema, read, read_job, read_value};
 pub use records::{Reading, ReadingValues, Withdrawn};
 pub use references::{Reference, Used};
 pub use roof::{Crossing, FaceMap, FrameRows, FreePaths, MOST_MODULES, Obstruction, Placed, Rails};
 pub use routes::{FIRST_ROUTE, KeptRoute, MOST_ROUTES, rate_problems};
-pub use settings::{Confirmed, InverterPlace, KeptSheet, Panel, Settings};
+pub use settings::{
+    Appliance, Confirmed, InverterPlace, KeptSheet, LoadSheet, Panel, Settings, SupplySide,
+};
 pub use settle::settle;
 pub use site::{Building, ColdMethod, Face, Mounting, Site};
 pub use stock::{MOST_PIECES, StockPiece};
@@ -122,6 +129,9 @@ pub struct Job {
     /// Nodes, ways and circuits.
     #[serde(default)]
     pub plan: Plan,
+    /// What is asked of protection and earthing, and what the supply is.
+    #[serde(default, skip_serializing_if = "Protection::nothing_said")]
+    pub protection: Protection,
     /// What the plan is called among routes that are compared.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     #[schema(max_length = 60)]
@@ -170,6 +180,7 @@ impl Job {
             branches: Vec::new(),
             roof: BTreeMap::new(),
             plan: Plan::default(),
+            protection: Protection::default(),
             route: String::new(),
             routes: Vec::new(),
             stock: BTreeMap::new(),

@@ -7,9 +7,10 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{
-    CircuitKey, CircuitKind, DeviceKey, FaceKey, InverterKey, Letter, Method, NodeKey, Panel,
-    PieceKey, Place, RacewayChoice, WayKey, WireChoice,
+    CircuitKey, CircuitKind, Device, DeviceKey, Earthed, FaceKey, InverterKey, Letter, Method,
+    NodeKey, Panel, PieceKey, Place, RacewayChoice, WayKey, WireChoice,
 };
+use crate::library::{SheetKind, SheetRef};
 
 /// What stands at a node.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -41,56 +42,6 @@ pub enum NodeKind {
     Electrode,
 }
 
-/// What a device in a node is.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum DeviceKind {
-    /// Breaker.
-    Breaker,
-    /// Fuse in its holder.
-    Fuse,
-    /// Switch that isolates.
-    Isolator,
-    /// Surge protective device.
-    SurgeDevice,
-    /// Residual-current device.
-    Rcd,
-    /// Busbar.
-    Bus,
-    /// Bar for earth wires.
-    EarthBar,
-    /// Meter.
-    Meter,
-    /// Current transformer.
-    CurrentTransformer,
-}
-
-impl DeviceKind {
-    /// Whether it ends an overcurrent.
-    pub fn protects(self) -> bool {
-        matches!(self, DeviceKind::Breaker | DeviceKind::Fuse)
-    }
-}
-
-/// A device in a node.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Device {
-    /// What it is.
-    pub what: DeviceKind,
-    /// Rated amps.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    #[schema(minimum = 1, maximum = 10000)]
-    pub amps_a: Option<f64>,
-    /// Width in ways of 17.5 mm.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    #[schema(minimum = 0, maximum = 200)]
-    pub ways_n: Option<f64>,
-    /// The next device of the node toward the grid.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub feeds: Option<DeviceKey>,
-}
-
 /// A node of the plan.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -113,10 +64,29 @@ pub struct Node {
     /// The busbar of a panel and what feeds and loads it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub panel: Option<Panel>,
-    /// Ways of 17.5 mm the enclosure has.
+    /// Ways of 17.5 mm the enclosure has, all rails together.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 0, maximum = 1000)]
     pub ways_n: Option<f64>,
+    /// Data sheet of the enclosure, or of the combiner; what it says holds where nothing is said
+    /// here.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub enclosure: Option<SheetRef>,
+    /// Rails the ways are on.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 20)]
+    pub rails_n: Option<u32>,
+    /// Entry holes for raceways and cables.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 200)]
+    pub entries_n: Option<u32>,
+    /// The widest of them, mm.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 5, maximum = 200)]
+    pub entry_mm: Option<f64>,
+    /// How it is earthed; absent: not said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub earthed: Option<Earthed>,
     /// Devices in it by key.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub devices: BTreeMap<DeviceKey, Device>,
@@ -188,6 +158,14 @@ pub struct BoxSize {
 }
 
 impl Node {
+    /// The kind of data sheet its enclosure has.
+    pub fn enclosure_kind(&self) -> SheetKind {
+        match self.kind {
+            NodeKind::Combiner => SheetKind::Combiner,
+            _ => SheetKind::Enclosure,
+        }
+    }
+
     /// A node of a kind, with nothing said of it yet.
     pub fn new(kind: NodeKind) -> Self {
         Node {
@@ -198,6 +176,11 @@ impl Node {
             inverter: None,
             panel: None,
             ways_n: None,
+            enclosure: None,
+            rails_n: None,
+            entries_n: None,
+            entry_mm: None,
+            earthed: None,
             devices: BTreeMap::new(),
             size: None,
             stand: None,
@@ -460,6 +443,12 @@ impl Plan {
     fn device_at(&self, end: &End) -> Option<&Device> {
         let node = self.nodes.get(end.node.as_ref()?)?;
         node.devices.get(end.device.as_ref()?).filter(|d| d.what.protects())
+    }
+
+    /// The overcurrent device a circuit's ends name; that at its end where both do.
+    pub fn breaker_of(&self, circuit: &Circuit) -> Option<&Device> {
+        let to = circuit.to.as_ref().and_then(|end| self.device_at(end));
+        to.or_else(|| self.device_at(&circuit.from))
     }
 
     /// Rating of the overcurrent device that is planned for a circuit, A: of the larger where both

@@ -113,6 +113,18 @@ impl Plans<'_> {
     fn devices(&mut self, node: &Node, at: &str) {
         for (key, device) in &node.devices {
             self.key(key, || format!("{at}/devices"));
+            if device.sheet.is_some() && device.what.sheet_kind().is_none() {
+                let path = format!("{at}/devices/{key}/sheet");
+                self.say(path, "a device of this kind has no data sheet", "leave it out");
+            }
+            let around = device.ct.as_ref().and_then(|ct| ct.around.as_ref());
+            if let Some(gone) = around.filter(|c| !self.job.plan.circuits.contains_key(*c)) {
+                self.say(
+                    format!("{at}/devices/{key}/ct/around"),
+                    format!("no circuit `{gone}`"),
+                    "a circuit of the plan, or nothing for the conductors toward the grid",
+                );
+            }
             let at = format!("{at}/devices/{key}/feeds");
             let mut chain = vec![key];
             let mut next = device.feeds.as_ref();

@@ -53,6 +53,20 @@ impl Job {
             add("branches", i, &b.letter, "module", SheetKind::Module, &b.module, b.units());
             add("branches", i, &b.letter, "micro", SheetKind::Micro, &b.micro, b.units());
         }
+        let mut at = |address: String, kind, sheet| {
+            let by_key = address.clone();
+            found.push(Reference { address, by_key, kind, sheet, pieces_n: 1 });
+        };
+        for (key, node) in &self.plan.nodes {
+            if let Some(sheet) = &node.enclosure {
+                at(format!("/plan/nodes/{key}/enclosure"), node.enclosure_kind(), sheet);
+            }
+            for (device, own) in &node.devices {
+                if let (Some(kind), Some(sheet)) = (own.what.sheet_kind(), &own.sheet) {
+                    at(format!("/plan/nodes/{key}/devices/{device}/sheet"), kind, sheet);
+                }
+            }
+        }
         for (face, map) in &self.roof {
             // Its pieces are counted with strings and branches.
             if let Some(sheet) = &map.module {

@@ -167,6 +167,9 @@ pub struct Rails {
     /// Its clamps bond the modules to it, by their sheet; absent: not known.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub clamps_bond: Option<bool>,
+    /// A bonding conductor is led from its lugs to the box; absent: as it is planned.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub bonded: Option<bool>,
 }
 
 impl Rails {

@@ -78,10 +78,94 @@ pub struct Panel {
     /// The PV breaker sits at the end of the bus away from the main; absent: not known.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub pv_at_far_end: Option<bool>,
-    /// Load calculation, A.
+    /// Load calculation, A; where absent and `loads` is entered, what that comes to.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 0, maximum = 10000)]
     pub load_calc_a: Option<f64>,
+    /// The load calculation appliance by appliance.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub loads: Option<LoadSheet>,
+    /// The main feeds the middle of the bus; absent: not said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub centre_fed: Option<bool>,
+    /// The PV breaker sits at one end of a bus that is fed in the middle; absent: not said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub pv_at_one_end: Option<bool>,
+    /// Ways the panel has in all; poles of breakers (na), 17.5 mm (iec).
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 500)]
+    pub ways_n: Option<f64>,
+    /// Ways taken by breakers that feed loads.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 500)]
+    pub taken_n: Option<f64>,
+    /// A connection before the main instead of on the bus.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub supply_side: Option<SupplySide>,
+    /// It is the panel the service comes in at; absent: where nothing leads on from it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub service: Option<bool>,
+}
+
+/// A connection on the supply side of the main (705.11).
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct SupplySide {
+    /// It is what is built; else it is one of the ways that are compared.
+    pub chosen: bool,
+    /// Rating of the service, A.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 10000)]
+    pub service_a: Option<f64>,
+    /// Size of its conductors, AWG.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(max_length = 6)]
+    pub awg: Option<String>,
+    /// From the connection to its overcurrent device, m.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 1000)]
+    pub to_device_m: Option<f64>,
+}
+
+/// A load calculation by the optional method of a dwelling (220.82).
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct LoadSheet {
+    /// Floor, m².
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 10000)]
+    pub floor_m2: Option<f64>,
+    /// Circuits of 20 A for small appliances and laundry; at least 3.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 50)]
+    pub small_circuits_n: Option<u32>,
+    /// Appliances that are fastened in place, ranges, dryers, water heaters, motors.
+    #[schema(max_items = 100)]
+    pub appliances: Vec<Appliance>,
+    /// Cooling, VA.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 1000000)]
+    pub cooling_va: Option<f64>,
+    /// Central electric heating, its heat pump's supplement included, VA.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 1000000)]
+    pub heating_va: Option<f64>,
+    /// Volts of the service; 240 where absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 100, maximum = 1000)]
+    pub volts_v: Option<f64>,
+}
+
+/// A load by its nameplate.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Appliance {
+    /// What it is.
+    #[schema(min_length = 1, max_length = 60)]
+    pub name: String,
+    /// Its nameplate, VA.
+    #[schema(minimum = 0, maximum = 1000000)]
+    pub va: f64,
 }
 
 /// A place the inverter might go.

@@ -53,6 +53,21 @@ pub enum Insulation {
     Nm,
 }
 
+impl Insulation {
+    /// As it is printed on the wire.
+    pub fn word(self) -> &'static str {
+        match self {
+            Insulation::Thwn2 => "THWN-2",
+            Insulation::Xhhw2 => "XHHW-2",
+            Insulation::Use2 => "USE-2",
+            Insulation::Thwn => "THWN",
+            Insulation::Thhn => "THHN",
+            Insulation::Pv => "PV",
+            Insulation::Nm => "NM",
+        }
+    }
+}
+
 /// Cable of the IEC school.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]

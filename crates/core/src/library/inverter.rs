@@ -27,6 +27,11 @@ const FIELDS: &[Field] = &[
     number(AC, "ac_a", "Rated AC output current", "A"),
     other(AC, "three_phase", "Three-phase", "flag"),
     number(AC, "max_ocpd_a", "Largest overcurrent device", "A"),
+    other("Protection", "dc_switch", "DC isolator built in", "flag"),
+    other("Protection", "dc_surge", "DC surge devices built in", "flag"),
+    other("Protection", "rcd", "Residual-current device it needs", "choice"),
+    other("Protection", "reports", "Reports what it makes", "flag"),
+    number("Protection", "fault_a", "Current it drives into a fault", "A"),
     number(SELDOM, "backfeed_a", "Largest current fed back into the strings", "A"),
     other(AC, "switch_on", "Switched on first", "choice"),
     number(AC, "reconnect_s", "Wait before feeding in again", "s"),
@@ -72,6 +77,32 @@ pub enum SwitchOn {
     DcFirst,
     /// AC, set up, then DC.
     AcFirst,
+}
+
+/// What residual current a device sees.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum RcdType {
+    /// Alternating only.
+    Ac,
+    /// Alternating and pulsating.
+    A,
+    /// As A, and of mixed frequencies.
+    F,
+    /// As F, and smooth direct current.
+    B,
+}
+
+impl RcdType {
+    /// Its letters.
+    pub fn word(self) -> &'static str {
+        match self {
+            RcdType::Ac => "AC",
+            RcdType::A => "A",
+            RcdType::F => "F",
+            RcdType::B => "B",
+        }
+    }
 }
 
 /// One revision of an inverter's data sheet.
@@ -131,6 +162,22 @@ pub struct InverterSheet {
     #[serde(default)]
     #[schema(minimum = 0, maximum = 1000)]
     pub backfeed_a: Option<f64>,
+    /// A DC isolator is built in; absent: the sheet does not say.
+    #[serde(default)]
+    pub dc_switch: Option<bool>,
+    /// DC surge devices are built in; absent: the sheet does not say.
+    #[serde(default)]
+    pub dc_surge: Option<bool>,
+    /// iec: the least residual-current device it needs, where one is asked for; absent: type B.
+    #[serde(default)]
+    pub rcd: Option<RcdType>,
+    /// It reports what it makes; absent: the sheet does not say.
+    #[serde(default)]
+    pub reports: Option<bool>,
+    /// Largest current its output drives into a fault, A.
+    #[serde(default)]
+    #[schema(minimum = 0.1, maximum = 10000)]
+    pub fault_a: Option<f64>,
     /// Which side is switched on first.
     #[serde(default)]
     pub switch_on: SwitchOn,

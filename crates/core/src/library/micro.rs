@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::field::{Field, number};
+use super::field::{Field, number, other};
 use super::{AC, BODY, SheetData, ordered};
 use crate::problem::Problem;
 
@@ -23,6 +23,7 @@ const FIELDS: &[Field] = &[
     number("Trunk cable", "trunk.section_ohm", "Loop resistance of a section", "ohm"),
     number(AC, "reconnect_s", "Wait before feeding in again", "s"),
     number(BODY, "weight_kg", "Weight", "kg"),
+    other(BODY, "mount_bonds", "Its mount bonds its case to the rail", "flag"),
 ];
 
 /// The trunk cable a microinverter plugs into.
@@ -110,6 +111,9 @@ pub struct MicroSheet {
     #[serde(default)]
     #[schema(minimum = 0.1, maximum = 100)]
     pub weight_kg: Option<f64>,
+    /// Its mount bonds its case to the rail; absent: the sheet does not say.
+    #[serde(default)]
+    pub mount_bonds: Option<bool>,
 }
 
 impl SheetData for MicroSheet {

@@ -6,6 +6,7 @@
 //! uses it.
 
 mod about;
+mod devices;
 pub mod entry;
 mod field;
 mod inverter;
@@ -22,8 +23,11 @@ use serde_json::Value;
 use utoipa::ToSchema;
 
 pub use about::About;
+pub use devices::{
+    BreakerSheet, CombinerSheet, EnclosureSheet, FuseSheet, IsolatorSheet, SurgeSheet,
+};
 pub use field::Field;
-pub use inverter::{InverterRatings, InverterSheet, Mppt, SwitchOn};
+pub use inverter::{InverterRatings, InverterSheet, Mppt, RcdType, SwitchOn};
 pub use micro::{MicroSheet, Trunk};
 pub use module::{LeadExits, ModuleRatings, ModuleSheet};
 pub use optimizer::{OptimizerRatings, OptimizerSheet};
@@ -276,6 +280,18 @@ kinds! {
     Optimizer(OptimizerSheet) = "optimizer" in optimizers, by optimizer;
     /// Microinverters.
     Micro(MicroSheet) = "micro" in micros, by micro;
+    /// gPV fuses.
+    Fuse(FuseSheet) = "fuse" in fuses, by fuse;
+    /// Isolators.
+    Isolator(IsolatorSheet) = "isolator" in isolators, by isolator;
+    /// Surge devices.
+    Surge(SurgeSheet) = "surge" in surges, by surge;
+    /// Breakers.
+    Breaker(BreakerSheet) = "breaker" in breakers, by breaker;
+    /// Combiners.
+    Combiner(CombinerSheet) = "combiner" in combiners, by combiner;
+    /// Enclosures.
+    Enclosure(EnclosureSheet) = "enclosure" in enclosures, by enclosure;
 }
 
 impl SheetKind {

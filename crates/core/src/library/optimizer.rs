@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::field::{Field, number};
+use super::field::{Field, number, other};
 use super::{BODY, SheetData, ordered};
 use crate::problem::Problem;
 
@@ -19,6 +19,7 @@ const FIELDS: &[Field] = &[
     number("String", "ratings.safety_v", "Volts of one device when safe", "V"),
     number(BODY, "lead_m", "Length of each output lead", "m"),
     number(BODY, "weight_kg", "Weight", "kg"),
+    other(BODY, "mount_bonds", "Its mount bonds its case to the rail", "flag"),
 ];
 
 /// What an optimizer's data sheet says.
@@ -83,6 +84,9 @@ pub struct OptimizerSheet {
     #[serde(default)]
     #[schema(minimum = 0.1, maximum = 100)]
     pub weight_kg: Option<f64>,
+    /// Its mount bonds its case to the rail; absent: the sheet does not say.
+    #[serde(default)]
+    pub mount_bonds: Option<bool>,
 }
 
 impl SheetData for OptimizerSheet {

@@ -41,6 +41,8 @@ quantities! {
     Amps A,
     /// Watts.
     Watts W,
+    /// Volt-amperes.
+    VoltAmperes Va,
     /// Ohms.
     Ohms Ohm,
     /// Ohms per metre of conductor.
@@ -104,7 +106,7 @@ macro_rules! vectors {
 vectors!(
     KilowattHours Cost Ratio Volts Amps Watts Ohms Metres Kelvins Percent SquareInches
     SquareMillimetres Irradiance Degrees SquareMetres Kilograms Millimetres Inches Newtons
-    NewtonsPerMetre CubicInches Minutes
+    NewtonsPerMetre CubicInches Minutes VoltAmperes OhmsPerMetre
 );
 
 macro_rules! scaled {
@@ -122,7 +124,7 @@ macro_rules! scaled {
 scaled!(
     KilowattHours Cost Volts Amps Watts Ohms OhmsPerMetre Metres Kilometres Kelvins PercentPerKelvin
     Percent Inches SquareInches Millimetres SquareMillimetres Irradiance Degrees SquareMetres
-    Kilograms Newtons NewtonsPerMetre CubicInches Hours Minutes
+    Kilograms Newtons NewtonsPerMetre CubicInches Hours Minutes VoltAmperes
 );
 
 macro_rules! products {
@@ -169,6 +171,20 @@ impl Div<Metres> for Newtons {
 impl Div<Volts> for Watts {
     type Output = Amps;
     fn div(self, o: Volts) -> Amps {
+        Amps(self.0 / o.0)
+    }
+}
+
+impl Div<Volts> for VoltAmperes {
+    type Output = Amps;
+    fn div(self, o: Volts) -> Amps {
+        Amps(self.0 / o.0)
+    }
+}
+
+impl Div<Ohms> for Volts {
+    type Output = Amps;
+    fn div(self, o: Ohms) -> Amps {
         Amps(self.0 / o.0)
     }
 }

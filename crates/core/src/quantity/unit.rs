@@ -19,6 +19,9 @@ pub enum Unit {
     A,
     /// Watts.
     W,
+    /// Volt-amperes.
+    #[serde(rename = "VA")]
+    Va,
     /// Ohms.
     #[serde(rename = "ohm")]
     Ohm,
@@ -113,12 +116,13 @@ const fn row(unit: Unit, sign: &'static str, decimals: [usize; 2], said: [usize;
 }
 
 /// Every unit's format.
-pub static FORMATS: [Format; 30] = [
+pub static FORMATS: [Format; 31] = [
     row(Unit::None, "", [4, 4], [4, 4]),
     row(Unit::Count, "", [0, 0], [0, 0]),
     row(Unit::V, "V", [2, 1], [1, 0]),
     row(Unit::A, "A", [2, 1], [1, 0]),
     row(Unit::W, "W", [0, 0], [0, 0]),
+    row(Unit::Va, "VA", [0, 0], [0, 0]),
     row(Unit::Ohm, "ohm", [4, 4], [4, 4]),
     row(Unit::OhmPerM, "ohm/m", [4, 4], [4, 4]),
     row(Unit::M, "m", [2, 2], [2, 2]),

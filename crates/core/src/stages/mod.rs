@@ -2,8 +2,10 @@
 //! its passes over a job, its calculations, its quick sums and what it knows of data sheets.
 
 pub mod branches;
+pub mod earth;
 pub mod equipment;
 pub mod places;
+pub mod protection;
 pub mod roof;
 pub mod routes;
 pub mod runs;
@@ -21,6 +23,8 @@ pub fn define(r: &mut Registry) {
     branches::define(r);
     roof::define(r);
     runs::define(r);
+    protection::define(r);
+    earth::define(r);
     places::define(r);
     routes::define(r);
     test::define(r);

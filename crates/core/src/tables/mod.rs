@@ -58,6 +58,7 @@ table!(GROUP_BEYOND_NINE: UpTo = "iec_group_beyond_nine");
 table!(/// IEC 61386 conduit.
     pub CONDUITS: Conduit = "iec_conduit");
 table!(METAL_CLAD: MetalClad = "na_metal_clad");
+table!(KNOCKOUTS: Knockout = "na_knockouts");
 table!(SUPPORTS: Support = "raceway_supports");
 table!(BENDS: BendRadius = "na_bend_radius");
 table!(RATINGS: Ratings = "standard_ratings");
@@ -71,6 +72,11 @@ table!(/// Prices and times where nobody said others.
 pub fn rate(key: &str) -> f64 {
     let row = RATES.iter().find(|r| r.key == key);
     row.unwrap_or_else(|| panic!("data/rates.csv: no row {key}")).value
+}
+
+/// Diameter of the hole a raceway of this trade size comes in by, mm.
+pub fn knockout_mm(trade: &str) -> Option<f64> {
+    KNOCKOUTS.iter().find(|k| k.trade == trade).map(|k| k.hole_mm)
 }
 
 /// The ground usually made into a metal-clad cable of this size, AWG.

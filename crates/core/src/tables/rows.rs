@@ -224,6 +224,8 @@ pub enum RateGroup {
     Work,
     /// Minutes of repairs.
     Repair,
+    /// What it takes to bring PV onto a panel.
+    Panel,
 }
 
 /// A price or a time by which routes, places and repairs are compared.
@@ -274,4 +276,13 @@ pub struct Support {
 pub(super) struct BendRadius {
     pub(super) trade: String,
     pub(super) radius_in: f64,
+}
+
+/// The hole a raceway comes in by.
+#[derive(Debug, Deserialize)]
+pub struct Knockout {
+    /// Trade size.
+    pub trade: String,
+    /// Diameter of the hole, mm.
+    pub hole_mm: f64,
 }

@@ -6,11 +6,41 @@ use serde_json::json;
 use super::{Repair, Stop, newly, same_check};
 use crate::evaluate::{Report, evaluate};
 use crate::figure::{Stage, Subject, Verdict};
-use crate::job::{Edit, End, Job, JobFile, JobString, WayKey, applied, validate};
+use crate::job::{
+    Device, DeviceKey, DeviceKind, Edit, End, Job, JobFile, JobString, WayKey, applied, validate,
+};
 use crate::library::{DataSheet, Headed, InverterSheet, Library};
 use crate::search::{ask_of, ways};
+use crate::stages::protection::{CLOSES, ISOLATED, WAYS_N};
 use crate::stages::runs::FILL;
 use crate::stages::strings::POWER_DC;
+
+/// Edits that give a string an isolator and a surge device like those that stand on its way.
+fn like_devices(job: &Job, subject: &Subject) -> Vec<Edit> {
+    let Subject::String { string } = subject else { return Vec::new() };
+    let own = job.plan.circuits.values().find(|c| c.from.string.as_ref() == Some(string));
+    let ways = own.into_iter().flat_map(|c| &c.legs).flat_map(|l| &l.via);
+    let ways: Vec<_> = ways.filter_map(|key| job.plan.ways.get(key)).collect();
+    let mut edits = Vec::new();
+    for (key, node) in &job.plan.nodes {
+        if !ways.iter().any(|w| w.from == *key || w.to == *key) {
+            continue;
+        }
+        let of = |what: DeviceKind| node.devices.values().find(|d| d.what == what);
+        let Some(isolator) = of(DeviceKind::Isolator) else { continue };
+        let name = |prefix: &str| DeviceKey::from(format!("{prefix}-{string}").as_str());
+        let mut add = |key_of: DeviceKey, device: Device| {
+            let at = format!("/plan/nodes/{key}/devices/{key_of}");
+            let device = Device { rail: None, left_ways: None, ..device };
+            edits.push(Edit::new(at, json!(device)));
+        };
+        add(name("ISO"), Device { feeds: None, ..isolator.clone() });
+        if let Some(surge) = of(DeviceKind::SurgeDevice) {
+            add(name("SPD"), Device { feeds: Some(name("ISO")), ..surge.clone() });
+        }
+    }
+    edits
+}
 
 /// Repairs shown at most.
 const REPAIRS: usize = 6;
@@ -139,21 +169,39 @@ impl Mending<'_> {
             if stops.is_empty() {
                 break (job, report, map);
             }
-            // A raceway that is too small is exchanged for a larger one; anything else that stops
-            // is no repair.
+            // A raceway or an enclosure that is too small is exchanged for a larger one, and a new
+            // string gets what opens it; anything else that stops is no repair.
+            let opening = stops.iter().any(|s| s.check.id == ISOLATED.id);
             for stop in stops {
-                let cure = stop.check.cures.iter().find(|c| !c.edits.is_empty());
+                // What an isolator too few brings with it is looked at again once it is there.
+                if opening && stop.check.stage == Stage::Protection && stop.check.id != ISOLATED.id {
+                    continue;
+                }
                 let again = also.iter().any(|a| same_check(&a.check, &stop.check));
-                if stop.check.id != FILL.id || again {
+                if again {
                     return None;
                 }
-                edits.extend(cure?.edits.iter().cloned());
+                if stop.check.id == ISOLATED.id {
+                    let like = like_devices(&job, &stop.check.subject);
+                    if like.is_empty() {
+                        return None;
+                    }
+                    edits.extend(like);
+                } else if [FILL.id, WAYS_N.id, CLOSES.id].contains(&stop.check.id) {
+                    let cure = stop.check.cures.iter().find(|c| !c.edits.is_empty());
+                    edits.extend(cure?.edits.iter().cloned());
+                } else {
+                    return None;
+                }
                 also.push(stop);
             }
         };
         let cautions = newly(self.before, &report, Verdict::Warn);
         let (text, mut opens) = self.words(&job, inverter);
-        opens.extend(also.iter().map(|s| format!("raceway {}, for a larger one", s.check.subject)));
+        let raceways = also.iter().filter(|s| s.check.id == FILL.id);
+        opens.extend(raceways.map(|s| format!("raceway {}, for a larger one", s.check.subject)));
+        let cases = also.iter().filter(|s| s.check.id == WAYS_N.id);
+        opens.extend(cases.map(|s| format!("enclosure {}, for a larger one", s.check.subject)));
         if !map.is_empty() {
             opens.push("the roof map: its strings are routed anew".to_owned());
         }

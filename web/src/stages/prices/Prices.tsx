@@ -13,6 +13,7 @@ const GROUPS: [group: string, title: string, about: string][] = [
   ["material", "Material", "in your money"],
   ["work", "Work on site", "minutes of one person"],
   ["repair", "Repairs", "minutes, by which they are ranked"],
+  ["panel", "Panels", "what it takes to bring PV onto one"],
 ];
 
 const UNITS: Record<string, string> = { cost: "", min: "min", "%": "%", years: "years" };

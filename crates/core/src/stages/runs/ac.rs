@@ -5,6 +5,7 @@ use serde::Deserialize;
 
 use crate::figure::{Bound, Handle, Sheet, Verdict, said};
 use crate::figures;
+use crate::job::Earthing;
 use crate::quantity::{Amps, Ohms, Ratio, Unit, Volts, Watts, above};
 use crate::school::School;
 use crate::tables;
@@ -27,17 +28,7 @@ figures! { Runs;
 }
 
 /// Highest touch volts of a TT system, V (411.5.3).
-const TOUCH_V: f64 = 50.0;
-
-/// How the supply is earthed.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
-#[serde(rename_all = "snake_case")]
-pub enum Earthing {
-    /// The network brings the earth: the loop trips the breaker.
-    Tn,
-    /// An electrode of its own: an RCD trips.
-    Tt,
-}
+pub(crate) const TOUCH_V: f64 = 50.0;
 
 /// Trip curve of a breaker.
 #[derive(Clone, Copy, Debug, Deserialize)]

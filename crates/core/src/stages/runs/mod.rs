@@ -4,7 +4,6 @@
 mod ac;
 mod assumptions;
 mod boxes;
-mod busbar;
 mod carried;
 mod conductor_iec;
 mod conductor_na;
@@ -18,7 +17,6 @@ mod laid;
 mod method;
 mod na;
 mod nodes;
-mod panel;
 mod pass;
 pub(crate) mod piece;
 mod pull;
@@ -29,10 +27,9 @@ mod reach;
 mod stand;
 mod sums;
 mod support;
-mod surge;
 mod vdrop;
 
-pub(crate) use ac::output_device;
+pub(crate) use ac::{TOUCH_V, ZS_MAX, output_device};
 pub use ac::{AcInputs, Curve, I_OUT, OCPD as AC_OCPD, ac};
 pub use boxes::{BoxInputs, boxed};
 use conductor_iec::IZ;
@@ -44,12 +41,11 @@ pub use drawing::{Band, Route, RouteCircuit, RouteNode, RoutePart, RouteWay};
 pub use egc::{EgcInputs, egc};
 pub use fill::{FILL, Fill, FillInputs, FillWire, fill};
 pub use method::{Current, MethodInputs, WiringMethod, method, method_allowed};
-pub use panel::{PanelInputs, panel};
 pub use pass::RunsFound;
+pub(crate) use pass::PANEL_KNOWN;
 pub use pull::{PullInputs, PullPart, pull};
 pub(crate) use raceway::{conductors, largest as largest_size};
 pub use support::{SupportInputs, support};
-pub use surge::{SurgeInputs, SurgeSite, surge};
 pub(crate) use vdrop::resistance;
 pub use vdrop::{Vdrop, vdrop};
 
@@ -76,23 +72,19 @@ pub fn define(r: &mut Registry) {
         fill::CARDS,
         laid::CARDS,
         method::CARDS,
-        panel::CARDS,
         piece::CARDS,
         stand::CARDS,
-        nodes::CARDS,
         pass::CARDS,
         pull::CARDS,
         pulls::CARDS,
         reach::CARDS,
         support::CARDS,
-        surge::CARDS,
         vdrop::CARDS,
     ] {
         r.figures(cards);
     }
-    r.pass("plan", &[], |bench, _| PlanFound::of(bench.job));
+    r.pass("plan", &[], |bench, _| PlanFound::of(bench.job, bench.library));
     r.pass("runs", &[need::<PlanFound>()], pass::runs_of_job);
-    r.pass("busbar", &[need::<PlanFound>(), need::<RunsFound>()], busbar::busbar_of_job);
     r.pass("nodes", &[need::<PlanFound>(), need::<RunsFound>()], nodes::nodes_of_job);
     r.pass("route", &[need::<PlanFound>()], drawing::route);
     r.calculation::<ConductorNa>("conductor_na", |sheet, x| {
@@ -105,7 +97,6 @@ pub fn define(r: &mut Registry) {
     .verdict_named("circuit.ocpd_a", &INSTALLED);
     r.calculation("wire_sum", quick::wire);
     r.calculation("cable_sum", quick::cable);
-    r.calculation("busbar_sum", quick::busbar);
     r.calculation::<EgcInputs>("egc", |sheet, x| {
         egc(sheet, x);
     });
@@ -121,8 +112,6 @@ pub fn define(r: &mut Registry) {
     r.calculation("pull", pull);
     r.calculation("support", support);
     r.calculation("box", boxed);
-    r.calculation("spd", surge);
-    r.calculation("panel", panel);
     r.calculation::<AcInputs>("ac", |sheet, x| {
         ac(sheet, x);
     });

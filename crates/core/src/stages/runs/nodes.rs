@@ -7,18 +7,12 @@ use super::boxes::{BOX_FILL, BOX_LENGTH, BoxWire, DEPTH};
 use super::carried::{Carried, Loads};
 use super::raceway::roles;
 use super::{BoxInputs, RunsFound, boxed, stand};
-use crate::figure::{Bound, Sheet, Subject, Verdict};
-use crate::figures;
+use crate::figure::{Sheet, Subject};
 use crate::job::{BoxSize, Node, NodeKey, NodeKind, Place, Way, WayKey};
 use crate::plan::PlanFound;
-use crate::quantity::{MM_PER_INCH, Ratio};
+use crate::quantity::MM_PER_INCH;
 use crate::registry::Bench;
 use crate::school::School;
-
-figures! { Runs;
-    /// Ways of 17.5 mm that the devices of an enclosure take.
-    WAYS_N: Count = "enclosure.ways_n", "Ways the devices take", "data sheets, 17.5 mm each";
-}
 
 /// Nothing rests on the nodes.
 pub(super) struct NodesFound;
@@ -27,9 +21,8 @@ pub(super) fn nodes_of_job(bench: &Bench, sheet: &mut Sheet) -> NodesFound {
     let plan = bench.found.get::<PlanFound>();
     let runs = bench.found.get::<RunsFound>();
     let none = Loads::new();
-    for (key, node) in &bench.job.plan.nodes {
+    for (key, node) in &plan.plan.nodes {
         sheet.subject = Subject::Node { node: key.clone() };
-        enclosure(sheet, node);
         stand::of_node(bench, sheet, key, node);
         if is_box(node.kind) {
             if bench.job.school == School::Na {
@@ -43,30 +36,6 @@ pub(super) fn nodes_of_job(bench: &Bench, sheet: &mut Sheet) -> NodesFound {
 
 fn is_box(kind: NodeKind) -> bool {
     matches!(kind, NodeKind::RoofBox | NodeKind::PullBox | NodeKind::JunctionBox)
-}
-
-/// Devices against the ways of their enclosure.
-fn enclosure(sheet: &mut Sheet, node: &Node) {
-    let said = node.ways_n.is_some() || node.devices.values().any(|d| d.ways_n.is_some());
-    if node.devices.is_empty() || !said {
-        return;
-    }
-    let taken = sheet.count(&WAYS_N, |w| {
-        let mut sum = None;
-        for (name, device) in &node.devices {
-            let own = w.need::<Ratio>(name, device.ways_n, "device.ways_n", "job");
-            sum = match sum {
-                None => Some(own?),
-                Some(sum) => Some(sum + own?),
-            };
-        }
-        sum
-    });
-    let there = Bound::at_most((node.ways_n, "node.ways_n"), "ways of the enclosure");
-    sheet
-        .hold(&taken, there, Verdict::Fail)
-        .beyond(|over| format!("{over} more than it has: it does not close."))
-        .cure("A larger enclosure, or a second one beside it.", Vec::new());
 }
 
 /// Wires of 6 AWG and smaller by their room; for larger ones the length of the box.

@@ -6,11 +6,8 @@ use serde::Deserialize;
 use super::ac::{AcInputs, ac};
 use super::conductor_iec::{ConductorIec, Install, smallest_cable};
 use super::conductor_na::{ConductorNa, SegmentNa, conductor_na};
-use super::panel::{PanelInputs, panel};
 use crate::figure::Sheet;
 use crate::job::{Cable, CircuitKind, Insulation, Material, Method, Place};
-use crate::school::School;
-use crate::tables;
 
 /// What an inverter or a feeder puts out: amps, or watts at volts.
 #[derive(Clone, Debug, Default, Deserialize)]
@@ -148,49 +145,6 @@ pub(super) fn cable(sheet: &mut Sheet, x: &CableSum) {
             circuits_n: x.circuits_n,
             loaded_n: Some(if three { 3 } else { 2 }),
             optimizer_a: None,
-        },
-    );
-}
-
-/// Where the PV breaker sits on the bus.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
-enum Sits {
-    #[serde(rename = "opposite the main")]
-    Opposite,
-    #[serde(rename = "elsewhere")]
-    Elsewhere,
-    #[serde(rename = "not known")]
-    NotKnown,
-}
-
-/// The busbar of one panel and one inverter.
-#[derive(Debug, Deserialize)]
-pub(super) struct BusbarSum {
-    bus_a: Option<f64>,
-    main_a: Option<f64>,
-    inverter_a: Option<f64>,
-    loads_a: Option<f64>,
-    pv_breaker_a: Option<f64>,
-    pv_sits: Sits,
-    load_calc_a: Option<f64>,
-}
-
-pub(super) fn busbar(sheet: &mut Sheet, x: &BusbarSum) {
-    let next = |amps: f64| tables::next_rating(School::Na.breakers(), 1.25 * amps);
-    panel(
-        sheet,
-        &PanelInputs {
-            bus_a: x.bus_a,
-            main_a: x.main_a,
-            load_breakers_a: x.loads_a.into_iter().collect(),
-            pv_breaker_a: x.pv_breaker_a.or(x.inverter_a.and_then(next)),
-            inverter_a: x.inverter_a,
-            pv_at_far_end: match x.pv_sits {
-                Sits::Opposite => Some(true),
-                Sits::Elsewhere => Some(false),
-                Sits::NotKnown => None,
-            },
-            load_calc_a: x.load_calc_a,
         },
     );
 }

@@ -119,7 +119,7 @@ fn walks<'p>(c: &Carried<'p>) -> Vec<(&'p NodeKey, &'p NodeKey)> {
 impl PlanFound {
     /// The node at which an AC circuit ends although the grid is not there and nothing leads on;
     /// the same for strings that come to a combiner.
-    pub(super) fn loose_end(&self, at: usize) -> Option<&NodeKey> {
+    pub(crate) fn loose_end(&self, at: usize) -> Option<&NodeKey> {
         let circuit = self.circuit(at);
         let key = circuit.to.as_ref()?.node.as_ref()?;
         let node = self.plan.nodes.get(key)?;

@@ -5,43 +5,30 @@ use serde::Deserialize;
 
 use crate::figure::{Bound, Sheet, Value, Verdict};
 use crate::figures;
+use crate::job::SurgeSite;
 use crate::quantity::{Metres, Ratio, Volts, above, below};
 use crate::traced::exact;
 
-figures! { Runs;
+figures! { Protection;
     /// Length of cable from which on surge devices are needed.
     L_CRIT: Metres = "spd.l_crit_m", "Critical length", iec "IEC 60364-7-712";
     /// Whether they are needed.
-    NEEDED: Word = "spd.needed", "Surge devices needed", iec "IEC 60364-7-712";
+    NEEDED: Word = "spd.needed", "Surge devices needed", na "setting", iec "IEC 60364-7-712";
     /// Whether they are needed at both ends of the cable.
     BOTH_ENDS: Word = "spd.both_ends", "At both ends", iec "IEC 61643-32";
     /// Highest DC volts a device stands for good.
-    UCPV: Volts = "spd.ucpv_v", "Volts the device stands", iec "IEC 61643-32";
+    UCPV: Volts = "spd.ucpv_v", "Volts the device stands", na "242", iec "IEC 61643-32";
 }
 
 /// Length between array and inverter from which on both ends need one, m.
-const BOTH_ENDS_M: f64 = 10.0;
+pub(super) const BOTH_ENDS_M: f64 = 10.0;
 
-/// What the system stands on.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
-#[serde(rename_all = "snake_case")]
-pub enum SurgeSite {
-    /// A dwelling.
-    Dwelling,
-    /// An array in a field.
-    Field,
-    /// A building that serves the public or a trade.
-    Service,
-}
-
-impl SurgeSite {
-    /// Metres times flashes a km² and year.
-    fn constant(self) -> f64 {
-        match self {
-            SurgeSite::Dwelling => 115.0,
-            SurgeSite::Field => 200.0,
-            SurgeSite::Service => 450.0,
-        }
+/// Metres times flashes a km² and year.
+fn constant(site: SurgeSite) -> f64 {
+    match site {
+        SurgeSite::Dwelling => 115.0,
+        SurgeSite::Field => 200.0,
+        SurgeSite::Service => 450.0,
     }
 }
 
@@ -68,7 +55,7 @@ pub struct SurgeInputs {
 /// Figures of the length rule; the device's volts are judged where both are known.
 pub fn surge(sheet: &mut Sheet, x: &SurgeInputs) {
     let critical = sheet.figure(&L_CRIT, |w| {
-        let k = w.given("of this kind", Ratio(x.kind.constant()), "IEC 60364-7-712");
+        let k = w.given("of this kind", Ratio(constant(x.kind)), "IEC 60364-7-712");
         let ng = w.given("Ng, flashes a km² and year", Ratio(x.ng_per_km2_year), "lightning map");
         Some(exact::<Metres>(1.0) * (k / ng))
     });

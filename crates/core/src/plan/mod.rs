@@ -1,12 +1,15 @@
 //! The plan indexed: what a circuit carries, what lies in a way, what is parallel with what. Built
 //! once per evaluation; every rule asks it.
 
+mod rated;
+
 use std::collections::{BTreeMap, HashMap};
 
 use crate::job::{
     Circuit, CircuitKey, CircuitKind, End, InverterKey, Job, Leg, Letter, NodeKey, NodeKind, Part,
     Place, Plan, Way, WayKey,
 };
+use crate::library::Library;
 use crate::tables;
 
 /// A circuit and what it carries, as places in the job's lists.
@@ -50,9 +53,10 @@ pub struct PlanFound {
 }
 
 impl PlanFound {
-    /// The plan of a job.
-    pub fn of(job: &Job) -> Self {
-        let plan = job.plan.clone();
+    /// The plan of a job; what a data sheet says of a device or an enclosure is filled in.
+    pub fn of(job: &Job, library: &Library) -> Self {
+        let mut plan = job.plan.clone();
+        rated::fill(&mut plan, library);
         let stands = plan.inverters_at().map(|(i, key)| (i.clone(), key.clone())).collect();
         let mut found = PlanFound { plan, stands, ..PlanFound::default() };
         found.index();

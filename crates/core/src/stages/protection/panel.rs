@@ -2,16 +2,17 @@
 //! shown.
 
 use serde::Deserialize;
+use serde_json::Value;
 
 use crate::figure::{Bound, Def, Field, Handle, Rule, Sheet, Subject, Verdict, Working, said};
 use crate::figures;
-use crate::job::Edit;
+use crate::job::{Edit, NodeKey, SupplySide};
 use crate::quantity::{Amps, Ratio, Unit, above, below};
 use crate::school::School;
 use crate::tables;
 use crate::traced::{Traced, exact};
 
-figures! { Runs;
+figures! { Protection;
     /// All breakers without the main.
     SUM_A: Amps = "panel.sum_a", "All breakers but the main", na "705.12(B)(3)";
     /// Against the bus.
@@ -39,12 +40,24 @@ figures! { Runs;
         "Largest main for the 120 % rule", na "705.12(B)(2), 240.6(A)";
     /// Against the load calculation.
     SMALLER: Rule = "panel.smaller_main", "A smaller main", na "705.12(B)(2), 220";
+    /// 1.25 x inverter + main of a bus fed in the middle.
+    CENTRE: Rule = "panel.centre_fed_120", "120 % rule, fed in the middle", na "705.12(B)(4)";
+    /// Sources before the main against the service.
+    TAP_A: Amps = "panel.supply_side_a", "Sources before the main", na "705.11";
+    /// A connection before the main.
+    TAP: Rule = "panel.supply_side", "Connection before the main", na "705.11";
+    /// The smallest standard busbar with which the 120 % rule is met.
+    NEW_A: Amps = "panel.new_bus_a", "Smallest busbar for the 120 % rule", na "705.12(B)(2)";
+    /// A larger panel.
+    NEW: Rule = "panel.new_panel", "A larger panel", na "705.12(B)(2)";
+    /// The main against the busbar.
+    MAIN: Rule = "panel.main_a", "Main against the busbar", na "408.36";
     /// Whether any rule is met.
     RULE: Rule = "panel.rule", "Busbar rule", na "705.12(B)";
 }
 
 /// The panel and what feeds it.
-#[derive(Clone, Debug, Deserialize)]
+#[derive(Clone, Debug, Default, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct PanelInputs {
     /// Busbar rating, A.
@@ -61,7 +74,26 @@ pub struct PanelInputs {
     pub pv_at_far_end: Option<bool>,
     /// Load calculation, A.
     pub load_calc_a: Option<f64>,
+    /// The main feeds the middle of the bus; absent: not known.
+    #[serde(default)]
+    pub centre_fed: Option<bool>,
+    /// The PV breaker sits at one end of a bus that is fed in the middle; absent: not known.
+    #[serde(default)]
+    pub pv_at_one_end: Option<bool>,
+    /// The panel is in a one- or two-family dwelling; absent: not known.
+    #[serde(default)]
+    pub dwelling: Option<bool>,
+    /// A connection before the main, built or compared.
+    #[serde(skip)]
+    pub supply_side: Option<SupplySide>,
 }
+
+/// Busbars panels are made with, A.
+const BUSBARS_A: [f64; 8] = [100.0, 125.0, 150.0, 200.0, 225.0, 320.0, 400.0, 600.0];
+/// From a connection before the main to its overcurrent device, m (705.11(C): 10 ft).
+const TAP_M: f64 = 3.048;
+/// Least conductor of a connection before the main, AWG (705.11(A)).
+const TAP_AWG: &str = "6";
 
 const BUS_FIELD: &str = "panel.bus_a";
 
@@ -95,7 +127,7 @@ pub fn panel(sheet: &mut Sheet, x: &PanelInputs) {
     });
     let limit = || Bound::at_most(&limit, "120 % of the busbar");
     let far_a = sheet.figure(&FAR_A, |w| inverter_and_main(w, x));
-    let far = judge(sheet, &FAR, &far_a, limit(), Some(x.pv_at_far_end));
+    let far = judge(sheet, &FAR, &far_a, limit(), Some(far_end(x)));
     let bus_a = sheet.figure(&BUS_A, |w| inverter_and_main(w, x));
     let whole = judge(sheet, &BUS, &bus_a, bus(), None);
     let breaker_a = sheet.figure(&BREAKER_A, |w| {
@@ -103,7 +135,7 @@ pub fn panel(sheet: &mut Sheet, x: &PanelInputs) {
         let main = main_breaker(w, x);
         Some(pv? + main?)
     });
-    let breaker = judge(sheet, &BREAKER, &breaker_a, limit(), Some(x.pv_at_far_end));
+    let breaker = judge(sheet, &BREAKER, &breaker_a, limit(), Some(far_end(x)));
     // With the end not known both are open together, or one fails at either end: that is said.
     let countable = far_a.value().is_some() && breaker_a.value().is_some() && x.bus_a.is_some();
     let agrees = match (far.verdict, breaker.verdict) {
@@ -122,9 +154,144 @@ pub fn panel(sheet: &mut Sheet, x: &PanelInputs) {
             )
             .cure("Ask the authority which way it counts before the work.", Vec::new());
     }
+    let mut rules = vec![sum, far, whole];
+    rules.extend(centre_fed(sheet, x, &far_a, limit()));
+    let tap = supply_side(sheet, x);
+    if let (Some(tap), true) = (tap, x.supply_side.as_ref().is_some_and(|t| t.chosen)) {
+        // What is built before the main is not on the bus.
+        rules = vec![tap];
+    }
+    new_panel(sheet, x);
+    main_on_bus(sheet, x);
     let smaller = smaller_main(sheet, x);
     // Counting the breaker is another way to read a rule, not a rule of its own.
-    any_rule(sheet, &[sum, far, whole], smaller);
+    any_rule(sheet, &rules, smaller);
+}
+
+/// Whether the PV breaker is at the far end; a bus fed in the middle has none.
+fn far_end(x: &PanelInputs) -> Option<bool> {
+    if x.centre_fed == Some(true) { Some(false) } else { x.pv_at_far_end }
+}
+
+/// The 120 % rule of a bus that is fed in the middle; nothing where it is known not to be.
+fn centre_fed(
+    sheet: &mut Sheet,
+    x: &PanelInputs,
+    far_a: &Handle<Amps>,
+    limit: Bound,
+) -> Option<Judged> {
+    if x.centre_fed != Some(true) {
+        return None;
+    }
+    let check = sheet.hold_as(&CENTRE, far_a, limit, Verdict::Fail);
+    check.beyond(|over| format!("{over} over.")).alternative();
+    let asks = [
+        (x.dwelling, "site.building", "It holds in dwellings of one or two families only."),
+        (x.pv_at_one_end, "panel.pv_at_one_end", "The PV breaker is not at one end of the bus."),
+    ];
+    for (is, field, why) in asks {
+        match is {
+            Some(true) => {}
+            Some(false) => {
+                check.verdict = Verdict::Fail;
+                check.missing.clear();
+                check.reason(why);
+            }
+            None if check.verdict != Verdict::Fail => {
+                check.verdict = Verdict::Unknown;
+                check.misses([field]);
+            }
+            None => {}
+        }
+    }
+    Some(Judged { verdict: check.verdict, missing: check.missing.clone() })
+}
+
+/// A connection before the main: sources against the service, its wire, its device.
+fn supply_side(sheet: &mut Sheet, x: &PanelInputs) -> Option<Judged> {
+    let tap = x.supply_side.as_ref()?;
+    let sources = sheet.figure(&TAP_A, |w| pv_breaker(w, x));
+    let service = (tap.service_a, "panel.service_a");
+    let check = sheet
+        .hold_as(&TAP, &sources, Bound::at_most(service, "service"), Verdict::Fail)
+        .alternative();
+    check.beyond(|over| format!("{over} above the rating of the service."));
+    let cmil = tap.awg.as_deref().map(|s| tables::wire(s).map_or(0.0, |w| w.cmil));
+    let least = tables::wire(TAP_AWG).map_or(0.0, |w| w.cmil);
+    let asks = [
+        (cmil.map(|c| !below(c, least)), "wire.awg", "Its wire is thinner than 6 AWG."),
+        (
+            tap.to_device_m.map(|m| !above(m, TAP_M)),
+            "panel.to_device_m",
+            "Its overcurrent device is more than 3 m (10 ft) away.",
+        ),
+    ];
+    for (is, field, why) in asks {
+        match is {
+            Some(true) => {}
+            Some(false) => {
+                check.verdict = Verdict::Fail;
+                check.missing.clear();
+                check.reason(why);
+            }
+            None if check.verdict != Verdict::Fail => {
+                check.verdict = Verdict::Unknown;
+                check.misses([field]);
+            }
+            None => {}
+        }
+    }
+    Some(Judged { verdict: check.verdict, missing: check.missing.clone() })
+}
+
+/// The smallest busbar that is made with which the 120 % rule is met.
+fn new_panel(sheet: &mut Sheet, x: &PanelInputs) {
+    let bus = sheet.figure(&NEW_A, |w| {
+        let all = inverter_and_main(w, x)?;
+        let least = w.step("busbar at least", all / exact::<Ratio>(1.2));
+        let next = BUSBARS_A.into_iter().find(|b| !below(*b, least.value.0));
+        if next.is_none() {
+            w.note("No usual busbar is large enough.");
+        }
+        next.map(|b| w.given("next usual busbar", Amps(b), "panels as they are made"))
+    });
+    let verdict = match bus.value() {
+        Some(_) => Verdict::Pass,
+        None if bus.missing().is_empty() => Verdict::Fail,
+        None => Verdict::Unknown,
+    };
+    sheet.judge(&NEW, verdict).alternative().misses(bus.missing().iter().copied());
+}
+
+/// A main above its busbar protects it no more.
+fn main_on_bus(sheet: &mut Sheet, x: &PanelInputs) {
+    let (Some(main), Some(bus)) = (x.main_a, x.bus_a) else { return };
+    let verdict = if above(main, bus) { Verdict::Fail } else { Verdict::Pass };
+    let text = (said(main, Unit::A), said(bus, Unit::A));
+    let panel = panel_of(sheet);
+    sheet
+        .judge(&MAIN, verdict)
+        .reason(format_args!("A main of {} does not protect a busbar of {}.", text.0, text.1))
+        .cure(
+            format_args!("A main of {} or less, or a larger panel.", text.1),
+            edits(panel.as_ref(), "main_a", tables::last_rating(School::Na.breakers(), bus)),
+        );
+}
+
+/// The panel a sheet is about; none in a sum.
+fn panel_of(sheet: &Sheet) -> Option<NodeKey> {
+    match &sheet.subject {
+        Subject::Panel { panel } => Some(panel.clone()),
+        _ => None,
+    }
+}
+
+/// The edit that sets a field of a panel.
+fn edits(panel: Option<&NodeKey>, field: &str, to: Option<impl Into<Value>>) -> Vec<Edit> {
+    let both = panel.zip(to);
+    both.map(|(p, to)| Edit::new(format!("/plan/nodes/{p}/panel/{field}"), to))
+        .into_iter()
+        .collect()
 }
 
 fn pv_breaker(w: &mut Working, x: &PanelInputs) -> Option<Traced<Amps>> {
@@ -155,6 +322,7 @@ fn judge(
     bound: Bound,
     far_end: Option<Option<bool>>,
 ) -> Judged {
+    let panel = panel_of(sheet);
     let check = sheet.hold_as(rule, figure, bound, Verdict::Fail);
     check.beyond(|over| format!("{over} over.")).alternative();
     if far_end == Some(None) && check.verdict == Verdict::Pass {
@@ -166,7 +334,8 @@ fn judge(
         check.verdict = Verdict::Fail;
         check.missing.clear();
         check.reason("The PV breaker is not at the end of the bus away from the main.");
-        check.cure("Move the PV breaker to the far end and label it so.", Vec::new());
+        let edits = edits(panel.as_ref(), "pv_at_far_end", Some(true));
+        check.cure("Move the PV breaker to the far end and label it so.", edits);
     }
     Judged { verdict: check.verdict, missing: check.missing.clone() }
 }
@@ -215,10 +384,7 @@ fn any_rule(sheet: &mut Sheet, rules: &[Judged], smaller_main_a: Option<f64>) {
     } else {
         Verdict::Fail
     };
-    let panel = match &sheet.subject {
-        Subject::Panel { panel } => Some(panel.clone()),
-        _ => None,
-    };
+    let panel = panel_of(sheet);
     let check = sheet.judge(&RULE, verdict);
     check.misses(rules.iter().flat_map(|r| r.missing.iter().copied()));
     check.reason(match verdict {
@@ -231,10 +397,7 @@ fn any_rule(sheet: &mut Sheet, rules: &[Judged], smaller_main_a: Option<f64>) {
                 "A main of {} makes the 120 % rule pass and still carries the load.",
                 said(main, Unit::A)
             ),
-            panel
-                .map(|p| Edit::new(format!("/plan/nodes/{p}/panel/main_a"), main))
-                .into_iter()
-                .collect(),
+            edits(panel.as_ref(), "main_a", Some(main)),
         ),
         None => check.cure("A supply-side connection (705.11), or a larger panel.", Vec::new()),
     };

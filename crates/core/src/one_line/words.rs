@@ -1,0 +1,162 @@
+//! What is written beside lines and symbols: ratings, wire, raceway and length, as the report and
+//! the plan have them.
+
+use crate::evaluate::Report;
+use crate::job::{Circuit, Device, Job, Letter, NodeKey, RacewayKind, WayKey};
+use crate::library::Library;
+use crate::plan::PlanFound;
+use crate::quantity::METRES_PER_FOOT;
+use crate::school::School;
+
+/// What the words are taken from.
+pub(super) struct Words<'a> {
+    job: &'a Job,
+    library: &'a Library,
+    pub(super) plan: &'a PlanFound,
+    report: &'a Report,
+}
+
+/// A number without noughts at its end.
+fn short(value: f64, decimals: usize) -> String {
+    let text = format!("{value:.decimals$}");
+    match text.contains('.') {
+        true => text.trim_end_matches('0').trim_end_matches('.').to_owned(),
+        false => text,
+    }
+}
+
+impl<'a> Words<'a> {
+    pub(super) fn of(
+        job: &'a Job,
+        library: &'a Library,
+        plan: &'a PlanFound,
+        report: &'a Report,
+    ) -> Self {
+        Words { job, library, plan, report }
+    }
+
+    pub(super) fn school(&self) -> School {
+        self.job.school
+    }
+
+    fn figure(&self, id: &str, subject: &str) -> Option<f64> {
+        self.report.figure(id, subject)?.value.as_ref()?.number()
+    }
+
+    /// A source: its letters, and what they are.
+    pub(super) fn source(&self, letters: &[Letter]) -> [String; 2] {
+        let Some(first) = letters.first() else { return [String::new(), String::new()] };
+        let name = match letters {
+            [one] => one.to_string(),
+            [first, .., last] => format!("{first}–{last} ({})", letters.len()),
+            [] => String::new(),
+        };
+        if let Some(s) = self.job.strings.iter().find(|s| s.letter == *first) {
+            let model = self.library.module(&s.module).map_or("", |m| m.model.as_str());
+            let cold = self.figure("string.voc_cold_v", first.as_str());
+            let volts = cold.map_or_else(String::new, |v| format!(" · {} V", short(v, 0)));
+            return [name, format!("{} × {model}{volts}", s.n)];
+        }
+        let branch = self.job.branches.iter().find(|b| b.letter == *first);
+        let unit = branch.and_then(|b| self.library.micro(&b.micro)).map_or("", |m| &m.model);
+        [name, format!("{} × {unit}", branch.map_or(0, |b| b.units()))]
+    }
+
+    /// A node: what it is called, and what is printed on it.
+    pub(super) fn node(&self, key: &NodeKey) -> [String; 2] {
+        let Some(node) = self.plan.plan.nodes.get(key) else { return [key.to_string(), String::new()] };
+        let name = if node.name.is_empty() { key.to_string() } else { node.name.clone() };
+        let inverter = node.inverter.as_ref().and_then(|i| {
+            let own = self.job.inverters.iter().find(|v| v.id == *i)?;
+            self.library.inverter(&own.sheet)
+        });
+        if let Some(sheet) = inverter {
+            let watts = sheet.ac_w.map(|w| format!("{} kW", short(w / 1000.0, 2)));
+            let volts = sheet.ac_v.map(|v| format!("{} V", short(v, 0)));
+            let amps = sheet.ac_a.map(|a| format!("{} A", short(a, 1)));
+            let all: Vec<String> =
+                [Some(sheet.model.clone()), watts, volts, amps].into_iter().flatten().collect();
+            return [name, all.join(" ")];
+        }
+        let panel = node.panel.as_ref().map(|p| {
+            let bus = p.bus_a.map(|a| format!("bus {} A", short(a, 0)));
+            let main = p.main_a.map(|a| format!("main {} A", short(a, 0)));
+            bus.into_iter().chain(main).collect::<Vec<_>>().join(", ")
+        });
+        [name, panel.unwrap_or_default()]
+    }
+
+    /// A device: its rating.
+    pub(super) fn device(&self, device: &Device) -> String {
+        device.amps_a.map_or_else(String::new, |a| format!("{} A", short(a, 1)))
+    }
+
+    /// The overcurrent device of a circuit.
+    pub(super) fn breaker(&self, at: usize) -> String {
+        let circuit = self.plan.circuit(at);
+        let branch = circuit.from.branch.as_ref().and_then(|l| {
+            self.job.branches.iter().find(|b| b.letter == *l).and_then(|b| b.breaker_a)
+        });
+        let planned = self.plan.plan.protected_a(circuit).or(branch);
+        let next = || self.figure("ac.ocpd_a", self.plan.circuits[at].key.as_str());
+        planned.or_else(next).map_or_else(String::new, |a| format!("{} A", short(a, 1)))
+    }
+
+    /// The conductors of a circuit in a way, and what they lie in.
+    pub(super) fn segment(&self, at: usize, way: &WayKey) -> [String; 2] {
+        let circuit = self.plan.circuit(at);
+        let leg = circuit.legs.iter().find(|l| l.via.contains(way));
+        let wire = leg.and_then(|l| {
+            let size = l.wire.size(self.job.school)?;
+            let kind = match self.job.school {
+                School::Na => format!("{size} AWG {}", l.wire.insulation.word()),
+                School::Iec => format!("{size} mm²"),
+            };
+            Some(format!("{} × {kind}", self.conductors(at, circuit)))
+        });
+        let earth = self.report.bonding.edges.iter().find(|e| e.way.as_ref() == Some(way));
+        let earth = earth.and_then(|e| e.size.as_ref()).map(|size| match self.job.school {
+            School::Na => format!("+ {size} AWG G"),
+            School::Iec => format!("+ {size} mm² PE"),
+        });
+        let own = self.plan.plan.ways.get(way);
+        let mut raceways: Vec<String> = Vec::new();
+        for part in own.into_iter().flat_map(|w| &w.parts) {
+            let said = match &part.raceway {
+                Some(r) => format!("{} {}", raceway_word(r.kind), r.size),
+                None => continue,
+            };
+            if !raceways.contains(&said) {
+                raceways.push(said);
+            }
+        }
+        let length: Option<f64> =
+            own.and_then(|w| w.parts.iter().map(|p| p.length_m).sum::<Option<f64>>());
+        let length = length.map(|m| match self.job.school {
+            School::Na => format!("{} ft", short(m / METRES_PER_FOOT, 0)),
+            School::Iec => format!("{} m", short(m, 1)),
+        });
+        let below: Vec<String> = raceways.into_iter().chain(length).collect();
+        let above: Vec<String> = wire.into_iter().chain(earth).collect();
+        [above.join(" "), below.join(" · ")]
+    }
+
+    /// How many conductors a circuit has besides its earth wire.
+    fn conductors(&self, at: usize, circuit: &Circuit) -> u32 {
+        if circuit.kind.is_dc() {
+            return 2;
+        }
+        let three = self.plan.circuits[at].inverters.iter().any(|i| {
+            let sheet = &self.job.inverters[*i].sheet;
+            self.library.inverter(sheet).is_some_and(|s| s.three_phase)
+        });
+        (if three { 3 } else { 2 }) + u32::from(circuit.neutral)
+    }
+}
+
+fn raceway_word(kind: RacewayKind) -> String {
+    match kind.school() {
+        School::Na => kind.key().to_uppercase(),
+        School::Iec => kind.key().to_owned(),
+    }
+}

@@ -1,0 +1,113 @@
+//! A backup output while the grid, and its neutral, is gone: an electrode of its own, the neutral
+//! connected to it, and devices that trip on what the inverter alone can drive.
+
+use crate::figure::{Sheet, Subject, Verdict, said};
+use crate::figures;
+use crate::job::{CircuitKind, DeviceKind, NodeKey};
+use crate::plan::PlanFound;
+use crate::quantity::{Amps, Ratio, Unit, above};
+use crate::registry::Bench;
+
+figures! { Earth;
+    /// Its electrode.
+    ELECTRODE: Rule = "backup.electrode",
+        "Electrode of the backup output", na "250.30", iec "IEC 60364-8-82";
+    /// Its neutral.
+    NEUTRAL: Rule = "backup.neutral",
+        "Neutral while the grid is gone", na "250.30", iec "IEC 60364-8-82";
+    /// What it takes to trip a breaker at once.
+    TRIP: Amps = "backup.trip_a", "Current that trips the largest breaker", na "250.4",
+        iec "IEC 60364-4-41";
+    /// Whether a fault is cleared.
+    CLEARS: Rule = "backup.clears",
+        "A fault is cleared without the grid", na "250.4(A)(5)", iec "IEC 60364-4-41";
+}
+
+/// A breaker trips at once from this many times its rating where nobody said its curve.
+const TRIP_TIMES: f64 = 10.0;
+
+pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet) {
+    let Some(backup) = &bench.job.protection.backup else { return };
+    let plan = bench.found.get::<PlanFound>();
+    // A route that is compared may do without the nodes it names.
+    let there = |node: &Option<NodeKey>| {
+        node.clone().filter(|n| plan.plan.nodes.contains_key(n))
+    };
+    let (board, electrode) = (there(&backup.board), there(&backup.electrode));
+    sheet.subject = match &board {
+        Some(board) => Subject::Node { node: board.clone() },
+        None => Subject::Site,
+    };
+    let joined = |electrode: &NodeKey| {
+        let bonds = plan.plan.circuits.values().filter(|c| c.kind == CircuitKind::Bond);
+        let ends = |c: &crate::job::Circuit| {
+            let to = c.to.as_ref().and_then(|e| e.node.as_ref());
+            [c.from.node.as_ref(), to].contains(&Some(electrode)) && !c.legs.is_empty()
+        };
+        bonds.into_iter().any(ends)
+    };
+    let (verdict, why) = match &electrode {
+        None => (Verdict::Unknown, ""),
+        Some(e) if joined(e) => (Verdict::Pass, ""),
+        Some(_) => (Verdict::Fail, "No conductor leads to it."),
+    };
+    sheet
+        .judge(&ELECTRODE, verdict)
+        .misses(["protection.backup.electrode"])
+        .found(why)
+        .cure("A bonding circuit from the backup board to the electrode.", Vec::new());
+    let verdict = match backup.neutral_earthed {
+        None => Verdict::Unknown,
+        Some(true) => Verdict::Pass,
+        Some(false) => Verdict::Fail,
+    };
+    sheet
+        .judge(&NEUTRAL, verdict)
+        .misses(["protection.backup.neutral_earthed"])
+        .found("Without the grid nothing holds the neutral at earth: no device sees a fault.")
+        .cure("A relay that connects neutral and earth while the grid is gone.", Vec::new());
+    clears(sheet, plan, board.as_ref(), backup.fault_a);
+}
+
+/// A residual-current device trips on little; a breaker wants more than an inverter may drive.
+fn clears(sheet: &mut Sheet, plan: &PlanFound, board: Option<&NodeKey>, fault_a: Option<f64>) {
+    let Some(node) = board.and_then(|b| plan.plan.nodes.get(b)) else {
+        sheet.known(&CLEARS, ["protection.backup.board"]);
+        return;
+    };
+    let residual = node.devices.values().any(|d| d.what == DeviceKind::Rcd || d.rcd.is_some());
+    let breakers = node.devices.values().filter(|d| d.what == DeviceKind::Breaker);
+    let largest = breakers
+        .filter_map(|d| Some((d.amps_a?, d.trip_times.unwrap_or(TRIP_TIMES))))
+        .max_by(|a, b| (a.0 * a.1).total_cmp(&(b.0 * b.1)));
+    let trip = sheet.figure(&TRIP, |w| {
+        let (amps, times) = match largest {
+            Some(own) => own,
+            None => {
+                w.lack("node.devices");
+                return None;
+            }
+        };
+        let amps = w.given("largest breaker", Amps(amps), "plan");
+        Some(w.given("trips at once from, times", Ratio(times), "trip curve") * amps)
+    });
+    let verdict = match (residual, trip.value(), fault_a) {
+        (true, ..) => Verdict::Pass,
+        (false, None, _) | (false, _, None) => Verdict::Unknown,
+        (false, Some(trip), Some(fault)) if above(trip, fault) => Verdict::Fail,
+        (false, Some(_), Some(_)) => Verdict::Pass,
+    };
+    let open = [
+        (trip.value().is_none(), "node.devices"),
+        (fault_a.is_none(), "protection.backup.fault_a"),
+    ];
+    sheet
+        .judge(&CLEARS, verdict)
+        .misses(open.into_iter().filter(|(open, _)| *open).map(|(_, field)| field))
+        .found(format_args!(
+            "The inverter alone drives {}, the breaker trips at once from {}.",
+            said(fault_a.unwrap_or(0.0), Unit::A),
+            said(trip.value().unwrap_or(0.0), Unit::A)
+        ))
+        .cure("A residual-current device at the head of the backup board.", Vec::new());
+}

@@ -1,0 +1,237 @@
+//! What is asked of the bonding graph: every metal part comes to an electrode, conductors are large
+//! enough where they are exposed, an out-building has an electrode of its own.
+
+use super::graph::{Bonding, MetalPart, PartKind};
+use crate::figure::{Bound, Sheet, Subject, Value, Verdict};
+use crate::figures;
+use crate::job::{Circuit, CircuitKey, CircuitKind, Edit, Job, NodeKind, Place};
+use crate::plan::PlanFound;
+use crate::quantity::Unit;
+use crate::registry::Bench;
+use crate::school::School;
+use crate::tables;
+
+figures! { Earth;
+    /// Whether a metal part comes to an electrode.
+    REACHES: Rule = "earth.reaches",
+        "Bonded to the electrode", na "690.43, 250.4", iec "IEC 60364-4-41";
+    /// An electrode where the supply comes in.
+    ELECTRODE: Rule = "earth.electrode", "Earth electrode", na "690.47, 250.50",
+        iec "IEC 60364-5-54";
+    /// An electrode of an out-building.
+    OUT_BUILDING: Rule = "earth.out_building",
+        "Electrode of the out-building", na "250.32", iec "IEC 60364-5-54";
+    /// Bonding conductor of frames.
+    FRAME_BOND: Size = "earth.frame_bond", "Bonding conductor of the frames", na "250.120(C)",
+        iec "IEC 60364-7-712";
+    /// A bonding conductor.
+    BOND: SquareMillimetres = "bond.section_mm2",
+        "Section of the bonding conductor", na "250.120(C), 250.122", iec "IEC 60364-7-712";
+    /// How earth wires end in a box.
+    JOINT: Rule = "earth.joint", "Where earth wires meet", na "250.148", iec "IEC 60364-5-54";
+}
+
+/// The smallest exposed conductor on an array, AWG (250.120(C)).
+const EXPOSED_AWG: &str = "6";
+/// Frames, mm² (IEC 60364-7-712): without and with lightning protection.
+const FRAMES_MM2: [f64; 2] = [6.0, 16.0];
+/// Earth wires from which on a bar serves better than a crimp.
+const MANY: usize = 3;
+
+/// Size of the bonding conductor of frames as it is written; open where it depends on what nobody
+/// said.
+pub(super) fn frame_bond(job: &Job) -> Option<String> {
+    match job.school {
+        School::Na => Some(EXPOSED_AWG.to_owned()),
+        School::Iec => {
+            let own = job.protection.frame_bond_mm2.unwrap_or(FRAMES_MM2[0]);
+            let lightning = job.protection.lightning_protection?;
+            Some(if lightning { own.max(FRAMES_MM2[1]) } else { own }.to_string())
+        }
+    }
+}
+
+pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding) {
+    let plan = bench.found.get::<PlanFound>();
+    if plan.plan.nodes.is_empty() {
+        return;
+    }
+    sheet.subject = Subject::Site;
+    let size = sheet.size(&FRAME_BOND, Unit::None, |w| {
+        let own = frame_bond(bench.job);
+        if own.is_none() {
+            w.lack("protection.lightning_protection");
+        }
+        if let Some(own) = &own {
+            w.words("copper", own, "open on the array");
+        }
+        own.map(Value::Text)
+    });
+    sheet.known(&FRAME_BOND, size.missing().iter().copied());
+    electrodes(plan, sheet, bonding);
+    for part in bonding.parts.iter().filter(|p| p.metal && p.kind != PartKind::Electrode) {
+        reaches(bench, sheet, bonding, part);
+    }
+    for (key, circuit) in plan.plan.circuits.iter().filter(|(_, c)| c.kind == CircuitKind::Bond) {
+        conductor(bench, plan, sheet, key, circuit);
+    }
+    joints(plan, sheet, bonding);
+}
+
+/// An electrode somewhere, and one of its own in each other building.
+fn electrodes(plan: &PlanFound, sheet: &mut Sheet, bonding: &Bonding) {
+    sheet.subject = Subject::Site;
+    let rooted = |p: &MetalPart| p.verdict == Verdict::Pass;
+    let said = plan.plan.nodes.values().filter(|n| n.kind == NodeKind::Panel);
+    let said: Vec<Option<bool>> =
+        said.map(|n| n.earthed.as_ref().and_then(|e| e.electrode)).collect();
+    let verdict = if bonding.parts.iter().any(rooted) {
+        Verdict::Pass
+    } else if said.contains(&None) || said.is_empty() {
+        Verdict::Unknown
+    } else {
+        Verdict::Fail
+    };
+    sheet
+        .judge(&ELECTRODE, verdict)
+        .misses(["node.earthed.electrode"])
+        .found("No panel is said to have one, and none is planned.")
+        .cure("An electrode with its conductor to the panel.", Vec::new());
+    for (key, node) in &plan.plan.nodes {
+        let Some(earthed) = node.earthed.as_ref().filter(|e| e.out_building == Some(true)) else {
+            continue;
+        };
+        sheet.subject = Subject::Node { node: key.clone() };
+        let near = bonding.edges.iter().any(|e| {
+            let own = super::graph::case(key);
+            let other = if e.from == own { &e.to } else { &e.from };
+            (e.from == own || e.to == own)
+                && bonding.parts.iter().any(|p| p.key == *other && p.kind == PartKind::Electrode)
+        });
+        let verdict = match earthed.electrode {
+            _ if near => Verdict::Pass,
+            Some(true) => Verdict::Pass,
+            Some(false) => Verdict::Fail,
+            None => Verdict::Unknown,
+        };
+        sheet
+            .judge(&OUT_BUILDING, verdict)
+            .misses(["node.earthed.electrode"])
+            .found("A panel in another building has an electrode of its own there.")
+            .cure("An electrode at the building.", Vec::new());
+    }
+}
+
+fn reaches(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding, part: &MetalPart) {
+    sheet.subject = part.subject.clone();
+    let open = match part.kind {
+        PartKind::Frames => "rails.clamps_bond",
+        PartKind::Units => "unit.mount_bonds",
+        _ => "node.earthed.electrode",
+    };
+    // What keeps it open lies on its way: frames, units, or the end of it.
+    let missing = if part.verdict == Verdict::Unknown {
+        let over = |from: &str, to: &str| {
+            let both = |e: &&super::graph::BondEdge| {
+                (e.from == from && e.to == to) || (e.from == to && e.to == from)
+            };
+            bonding.edges.iter().find(both).is_none_or(|e| e.known)
+        };
+        let known = part.path.windows(2).all(|pair| over(&pair[0], &pair[1]));
+        if known { "node.earthed.electrode" } else { open }
+    } else {
+        open
+    };
+    let edits = match &part.subject {
+        Subject::Node { node } => {
+            let said = bench.job.plan.nodes.get(node).and_then(|n| n.earthed.as_ref());
+            let loose = said.is_some_and(|e| e.bonded == Some(false));
+            let at = format!("/plan/nodes/{node}/earthed/bonded");
+            loose.then(|| Edit::new(at, true))
+        }
+        Subject::Face { face } => {
+            let led = bench.job.roof.get(face).and_then(|m| m.rails.bonded);
+            let at = format!("/roof/{face}/rails/bonded");
+            (led == Some(false)).then(|| Edit::new(at, true))
+        }
+        _ => None,
+    };
+    let cure = match part.kind {
+        PartKind::Frames => "A bonding conductor from its lugs to the box.",
+        PartKind::Units => "A washer that bites, or a conductor from case to rail.",
+        PartKind::Raceway => "Its fittings in cases of metal, or a bonding bushing.",
+        _ => "A conductor from its case to the earth wire.",
+    };
+    sheet
+        .judge(&REACHES, part.verdict)
+        .misses([missing])
+        .found("Nothing joins it to the electrode: one fault, and who touches it stands at mains.")
+        .cure(cure, edits.into_iter().collect());
+}
+
+/// Whether any part of a circuit's way lies open on the array or in the weather.
+fn exposed(plan: &PlanFound, circuit: &Circuit) -> bool {
+    let mut parts = plan.ways(circuit).flat_map(|w| &w.parts);
+    parts.any(|p| {
+        let out = matches!(
+            p.place,
+            Some(Place::UnderModules | Place::RoofSun | Place::RoofShade)
+        );
+        out && p.raceway.is_none()
+    })
+}
+
+/// A bonding conductor that is planned: exposed on the array 6 AWG (na), 6 or 16 mm² (iec).
+fn conductor(
+    bench: &Bench,
+    plan: &PlanFound,
+    sheet: &mut Sheet,
+    key: &CircuitKey,
+    circuit: &Circuit,
+) {
+    sheet.subject = Subject::circuit(key);
+    let school = sheet.school;
+    let sizes: Option<Vec<f64>> = circuit
+        .legs
+        .iter()
+        .map(|l| school.section_mm2(&l.wire.size(school)?))
+        .collect();
+    let own = sizes.and_then(|s| s.into_iter().reduce(f64::min));
+    let section = sheet
+        .figure(&BOND, |w| w.need("thinnest leg", own, school.wire_field(), "job"));
+    let least = match school {
+        School::Na if !exposed(plan, circuit) => tables::wire("14").map(|w| w.section_mm2()),
+        _ => frame_bond(bench.job).and_then(|s| school.section_mm2(&s)),
+    };
+    let least = (least, "protection.lightning_protection");
+    sheet
+        .hold(&section, Bound::at_least(least, "asked of it"), Verdict::Fail)
+        .beyond(|short| format!("{short} too thin where it lies open."))
+        .cure("A thicker conductor, or one in a raceway.", Vec::new());
+}
+
+/// Where several earth wires meet, a bar is easier to service than a crimp.
+fn joints(plan: &PlanFound, sheet: &mut Sheet, bonding: &Bonding) {
+    for (key, node) in &plan.plan.nodes {
+        let case = super::graph::case(key);
+        let wires = bonding.edges.iter().filter(|e| e.from == case || e.to == case);
+        let wired = wires.filter(|e| e.by != super::graph::BondBy::Fittings).count();
+        let box_like = matches!(
+            node.kind,
+            NodeKind::RoofBox | NodeKind::JunctionBox | NodeKind::Combiner | NodeKind::Enclosure
+        );
+        let Some(bar) = node.earthed.as_ref().and_then(|e| e.bar) else { continue };
+        if !box_like || wired < MANY {
+            continue;
+        }
+        sheet.subject = Subject::Node { node: key.clone() };
+        let verdict = if bar { Verdict::Pass } else { Verdict::Warn };
+        sheet
+            .judge(&JOINT, verdict)
+            .found(format_args!("{wired} earth wires in one crimp: it is cut to add another."))
+            .cure(
+                "A bar for the earth wires.",
+                vec![Edit::new(format!("/plan/nodes/{key}/earthed/bar"), true)],
+            );
+    }
+}

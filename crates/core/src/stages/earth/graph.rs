@@ -1,0 +1,418 @@
+//! The bonding graph: every metal part, what joins it to others, and the way from each to an
+//! electrode.
+
+use std::collections::{BTreeMap, VecDeque};
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::figure::{Assumption, Sheet, Subject, Verdict};
+use crate::job::{
+    CircuitKind, FaceKey, Job, Letter, Node, NodeKey, NodeKind, RacewayKind, WayKey,
+};
+use crate::plan::PlanFound;
+use crate::registry::Bench;
+use crate::school::School;
+use crate::stages::runs::RunsFound;
+
+/// What a metal part is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum PartKind {
+    /// Frames of the modules of a face, and the rails under them.
+    Frames,
+    /// Cases of microinverters or optimizers.
+    Units,
+    /// A box, an enclosure, a switch.
+    Case,
+    /// An inverter.
+    Inverter,
+    /// A panel.
+    Panel,
+    /// Metal raceway.
+    Raceway,
+    /// An earth electrode.
+    Electrode,
+}
+
+/// What joins two parts.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum BondBy {
+    /// Lugs on the rails and a conductor to the box.
+    Lugs,
+    /// The mount bites through to the rail.
+    Mount,
+    /// The earth wire in a way.
+    EarthWire,
+    /// A bonding conductor of its own.
+    Conductor,
+    /// The fittings of a metal raceway.
+    Fittings,
+}
+
+/// A metal part on its way to the electrode.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct MetalPart {
+    /// Its key: the kind and the key of what it is part of.
+    pub key: String,
+    /// What it is.
+    pub kind: PartKind,
+    /// What its checks are about.
+    pub subject: Subject,
+    /// It is of metal; what is not only passes the earth wire on.
+    pub metal: bool,
+    /// Whether it comes to an electrode: pass, fail, or open.
+    pub verdict: Verdict,
+    /// The parts on the way to the electrode, itself first; empty where it comes to none.
+    pub path: Vec<String>,
+}
+
+/// What joins two parts.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct BondEdge {
+    /// One part.
+    pub from: String,
+    /// The other.
+    pub to: String,
+    /// What joins them.
+    pub by: BondBy,
+    /// The way it runs in.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub way: Option<WayKey>,
+    /// Size of the conductor as it is written; absent where there is none or it is open.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub size: Option<String>,
+    /// Insulated, where it lies in a raceway; bare outside.
+    pub insulated: bool,
+    /// Whether it is known to join them.
+    pub known: bool,
+}
+
+/// Every metal part and what joins them.
+#[derive(Clone, Debug, Default, Serialize, ToSchema)]
+pub struct Bonding {
+    /// The parts, from the roof down.
+    pub parts: Vec<MetalPart>,
+    /// What joins them.
+    pub edges: Vec<BondEdge>,
+}
+
+/// Nobody said that a case is on the earth wire that comes through it.
+static CASES: Assumption = Assumption {
+    key: "cases_bonded",
+    text: "Cases of metal are connected to the earth wire that comes through them.",
+};
+
+/// What is known of a bond: there, not there, not said.
+type Known = Option<bool>;
+
+/// The key of a face's frames.
+pub(super) fn frames(face: &FaceKey) -> String {
+    format!("frames {face}")
+}
+
+/// The key of a node's case.
+pub(super) fn case(node: &NodeKey) -> String {
+    format!("node {node}")
+}
+
+fn raceway(way: &WayKey) -> String {
+    format!("way {way}")
+}
+
+/// Whether a raceway is of metal.
+fn is_metal(kind: RacewayKind) -> bool {
+    matches!(
+        kind,
+        RacewayKind::Emt
+            | RacewayKind::Rmc
+            | RacewayKind::Imc
+            | RacewayKind::Fmc
+            | RacewayKind::Lfmc
+    )
+}
+
+/// Whether such a case usually is of metal; an array is its frames.
+fn usually_metal(school: School, kind: NodeKind) -> bool {
+    match kind {
+        NodeKind::Array | NodeKind::Tee => false,
+        NodeKind::Inverter | NodeKind::Electrode => true,
+        _ => school == School::Na,
+    }
+}
+
+fn kind_of(kind: NodeKind) -> PartKind {
+    match kind {
+        NodeKind::Inverter => PartKind::Inverter,
+        NodeKind::Panel => PartKind::Panel,
+        NodeKind::Electrode => PartKind::Electrode,
+        _ => PartKind::Case,
+    }
+}
+
+pub(super) fn bonding(bench: &Bench, sheet: &mut Sheet) -> Bonding {
+    let job = bench.job;
+    let plan = bench.found.get::<PlanFound>();
+    let runs = bench.found.get::<RunsFound>();
+    let mut g = Graph { job, plan, found: Bonding::default() };
+    if plan.plan.nodes.is_empty() {
+        return g.found;
+    }
+    g.faces(sheet);
+    g.units(bench);
+    g.nodes(sheet);
+    g.ways(runs);
+    g.conductors();
+    let roots = g.roots();
+    g.reach(&roots);
+    g.found
+}
+
+struct Graph<'a> {
+    job: &'a Job,
+    plan: &'a PlanFound,
+    found: Bonding,
+}
+
+impl Graph<'_> {
+    fn part(&mut self, key: String, kind: PartKind, subject: Subject, metal: bool) {
+        let (verdict, path) = (Verdict::Fail, Vec::new());
+        self.found.parts.push(MetalPart { key, kind, subject, metal, verdict, path });
+    }
+
+    fn edge(&mut self, from: &str, to: &str, by: BondBy, known: Known) -> Option<&mut BondEdge> {
+        if known == Some(false) {
+            return None;
+        }
+        let (from, to) = (from.to_owned(), to.to_owned());
+        let known = known.is_some();
+        self.found.edges.push(BondEdge {
+            from,
+            to,
+            by,
+            way: None,
+            size: None,
+            insulated: false,
+            known,
+        });
+        self.found.edges.last_mut()
+    }
+
+    /// The nodes at which the circuits of a face begin.
+    fn boxes_of(&self, face: &FaceKey) -> Vec<NodeKey> {
+        let job = self.job;
+        let string = |l: &Letter| job.strings.iter().any(|s| s.letter == *l && s.face == *face);
+        let branch = |l: &Letter| job.branches.iter().any(|b| b.letter == *l && b.face == *face);
+        let mut found: Vec<NodeKey> = Vec::new();
+        for c in self.plan.plan.circuits.values() {
+            let own = c.from.string.as_ref().is_some_and(string)
+                || c.from.branch.as_ref().is_some_and(branch);
+            let first = self.plan.ways(c).next().map(|w| w.from.clone());
+            if let Some(node) = first.filter(|n| own && !found.contains(n)) {
+                found.push(node);
+            }
+        }
+        found
+    }
+
+    fn faces(&mut self, sheet: &Sheet) {
+        for face in &self.job.site.faces {
+            let boxes = self.boxes_of(&face.id);
+            let map = self.job.roof.get(&face.id);
+            if boxes.is_empty() && map.is_none() {
+                continue;
+            }
+            let key = frames(&face.id);
+            let subject = Subject::Face { face: face.id.clone() };
+            self.part(key.clone(), PartKind::Frames, subject.clone(), true);
+            // Whether every frame and rail is on the lugs, the roof map says.
+            let check = sheet.checks.iter().find(|c| c.id == "bond.whole" && c.subject == subject);
+            let whole = check.and_then(|c| match c.verdict {
+                Verdict::Pass | Verdict::Warn => Some(true),
+                Verdict::Unknown => None,
+                Verdict::Fail => Some(false),
+            });
+            let led = map.and_then(|m| m.rails.bonded);
+            let known = if led == Some(false) { Some(false) } else { whole };
+            for node in boxes {
+                let size = self.frame_bond();
+                if let Some(edge) = self.edge(&key, &case(&node), BondBy::Lugs, known) {
+                    edge.size = size;
+                }
+            }
+        }
+    }
+
+    /// Size of the bonding conductor of frames (250.120(C); IEC 60364-7-712).
+    fn frame_bond(&self) -> Option<String> {
+        super::checks::frame_bond(self.job)
+    }
+
+    fn units(&mut self, bench: &Bench) {
+        for b in &self.job.branches {
+            let mount = bench.library.micro(&b.micro).and_then(|m| m.mount_bonds);
+            let subject = Subject::Branch { branch: b.letter.clone() };
+            self.unit(&b.letter, &b.face, subject, mount);
+        }
+        for s in &self.job.strings {
+            let Some(optimizer) = &s.optimizer else { continue };
+            let mount = bench.library.optimizer(optimizer).and_then(|o| o.mount_bonds);
+            self.unit(&s.letter, &s.face, Subject::string(&s.letter), mount);
+        }
+    }
+
+    fn unit(&mut self, letter: &Letter, face: &FaceKey, subject: Subject, mount: Known) {
+        let key = format!("units {letter}");
+        self.part(key.clone(), PartKind::Units, subject, true);
+        self.edge(&key, &frames(face), BondBy::Mount, mount);
+    }
+
+    fn nodes(&mut self, sheet: &mut Sheet) {
+        for (key, node) in &self.plan.plan.nodes {
+            let metal = self.metal(sheet.school, node);
+            let subject = Subject::Node { node: key.clone() };
+            self.part(case(key), kind_of(node.kind), subject.clone(), metal);
+            let said = node.earthed.as_ref().and_then(|e| e.bonded);
+            if metal && said.is_none() && node.kind != NodeKind::Electrode {
+                sheet.subject = subject;
+                sheet.assume(&CASES);
+            }
+        }
+    }
+
+    fn metal(&self, school: School, node: &Node) -> bool {
+        let said = node.earthed.as_ref().and_then(|e| e.metal);
+        said.unwrap_or_else(|| usually_metal(school, node.kind))
+    }
+
+    /// The earth wire of each way, and metal raceway on its fittings.
+    fn ways(&mut self, runs: &RunsFound) {
+        for (key, way) in &self.plan.plan.ways {
+            let lying = self.plan.lying_in(key);
+            let power = lying.iter().any(|l| self.plan.circuit(l.circuit).kind.is_power());
+            let (from, to) = (case(&way.from), case(&way.to));
+            if power {
+                let size = runs.earths.get(key).cloned();
+                let inside = way.parts.iter().any(|p| p.raceway.is_some());
+                // An earth wire that is open is there all the same: one runs with every circuit.
+                if let Some(edge) = self.edge(&from, &to, BondBy::EarthWire, Some(true)) {
+                    (edge.size, edge.insulated, edge.way) = (size, inside, Some(key.clone()));
+                }
+            }
+            let metal = |p: &crate::job::Part| p.raceway.as_ref().is_some_and(|r| is_metal(r.kind));
+            if let Some(first) = way.parts.iter().position(metal) {
+                let subject = Subject::Way { way: key.clone(), part: first + 1 };
+                self.part(raceway(key), PartKind::Raceway, subject, true);
+                for end in [&way.from, &way.to] {
+                    let node = self.plan.plan.nodes.get(end);
+                    let school = self.job.school;
+                    let metal = node.is_some_and(|n| self.metal(school, n) && !loose(n));
+                    self.edge(&raceway(key), &case(end), BondBy::Fittings, Some(metal));
+                }
+            }
+        }
+    }
+
+    /// Bonding conductors that are circuits of their own.
+    fn conductors(&mut self) {
+        for c in self.plan.plan.circuits.values().filter(|c| c.kind == CircuitKind::Bond) {
+            let to = c.to.as_ref().and_then(|e| self.plan.node_at(e));
+            if let (Some(from), Some(to)) = (self.plan.node_at(&c.from), to) {
+                let led = !c.legs.is_empty();
+                let size = c.legs.last().and_then(|l| l.wire.size(self.job.school));
+                let inside = self.plan.ways(c).flat_map(|w| &w.parts).any(|p| p.raceway.is_some());
+                let (from, to) = (case(from), case(to));
+                let known = if led { Some(true) } else { None };
+                if let Some(edge) = self.edge(&from, &to, BondBy::Conductor, known) {
+                    (edge.size, edge.insulated) = (size, inside);
+                }
+            }
+        }
+    }
+
+    /// Where the way ends: electrodes, and panels at which one is connected or may be.
+    fn roots(&self) -> Vec<(String, bool)> {
+        let backup = self.job.protection.backup.as_ref().and_then(|b| b.electrode.as_ref());
+        let nodes = self.plan.plan.nodes.iter();
+        let root = nodes.filter_map(|(key, node)| {
+            let said = node.earthed.as_ref().and_then(|e| e.electrode);
+            match node.kind {
+                // The electrode of a backup output serves while the grid's neutral is gone.
+                NodeKind::Electrode if backup != Some(key) => {
+                    (said != Some(false)).then_some((case(key), true))
+                }
+                NodeKind::Panel if said == Some(true) => Some((case(key), true)),
+                NodeKind::Panel if said.is_none() && self.is_service(key) => {
+                    Some((case(key), false))
+                }
+                _ => None,
+            }
+        });
+        root.collect()
+    }
+
+    /// A panel nothing leads on from.
+    fn is_service(&self, key: &NodeKey) -> bool {
+        let on = |at: &usize| {
+            let kind = self.plan.circuit(*at).kind;
+            kind.is_power() && !kind.is_dc()
+        };
+        !self.plan.out_of_node(key).iter().any(on)
+    }
+
+    /// Follows what joins the parts from the roots: by what is known first, then by what is open.
+    fn reach(&mut self, roots: &[(String, bool)]) {
+        let known = self.walk(roots.iter().filter(|(_, known)| *known), |e| e.known);
+        let open = self.walk(roots.iter(), |_| true);
+        for part in &mut self.found.parts {
+            let (verdict, path) = match (known.get(&part.key), open.get(&part.key)) {
+                (Some(path), _) => (Verdict::Pass, path.clone()),
+                (None, Some(path)) => (Verdict::Unknown, path.clone()),
+                (None, None) => (Verdict::Fail, Vec::new()),
+            };
+            (part.verdict, part.path) = (verdict, path);
+            // A case that is off the earth wire passes it on and is not earthed itself.
+            let Subject::Node { node } = &part.subject else { continue };
+            if self.plan.plan.nodes.get(node).is_some_and(loose) {
+                (part.verdict, part.path) = (Verdict::Fail, Vec::new());
+            }
+        }
+    }
+
+    /// The shortest way from every part that is reached to a root, by its key.
+    fn walk<'r>(
+        &self,
+        roots: impl Iterator<Item = &'r (String, bool)>,
+        over: impl Fn(&BondEdge) -> bool,
+    ) -> BTreeMap<String, Vec<String>> {
+        let mut beside: BTreeMap<&str, Vec<&str>> = BTreeMap::new();
+        for e in self.found.edges.iter().filter(|e| over(e)) {
+            beside.entry(&e.from).or_default().push(&e.to);
+            beside.entry(&e.to).or_default().push(&e.from);
+        }
+        let mut found: BTreeMap<String, Vec<String>> = BTreeMap::new();
+        let mut open: VecDeque<String> = VecDeque::new();
+        for (root, _) in roots {
+            found.insert(root.clone(), vec![root.clone()]);
+            open.push_back(root.clone());
+        }
+        while let Some(here) = open.pop_front() {
+            let path = found[&here].clone();
+            for next in beside.get(here.as_str()).into_iter().flatten() {
+                if !found.contains_key(*next) {
+                    let on = std::iter::once((*next).to_owned()).chain(path.iter().cloned());
+                    found.insert((*next).to_owned(), on.collect());
+                    open.push_back((*next).to_owned());
+                }
+            }
+        }
+        found
+    }
+}
+
+/// Whether a case is known to be off the earth wire.
+fn loose(node: &Node) -> bool {
+    node.earthed.as_ref().is_some_and(|e| e.bonded == Some(false))
+}
+

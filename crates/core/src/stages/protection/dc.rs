@@ -1,0 +1,164 @@
+//! The DC side: which strings come through which node and which device, and what they bring there.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use super::{combiner, fuses, isolators, shutdown, spds};
+use crate::figure::{Against, Sheet};
+use crate::job::{Device, DeviceKey, DeviceKind, JobString, Node, NodeKey};
+use crate::library::ModuleSheet;
+use crate::plan::PlanFound;
+use crate::registry::Bench;
+use crate::stages::strings::{FoundString, FoundStrings};
+
+/// Nothing rests on it.
+pub(super) struct DcFound;
+
+/// The strings of a job by the places of the plan they come through.
+pub(super) struct Dc<'a> {
+    pub(super) bench: &'a Bench<'a>,
+    pub(super) plan: &'a PlanFound,
+    /// Strings that come through a node, by their places in the job's list.
+    pub(super) at: BTreeMap<&'a NodeKey, BTreeSet<usize>>,
+    /// Strings whose circuit ends at a device, and at what it feeds in its node.
+    pub(super) through: BTreeMap<(&'a NodeKey, &'a DeviceKey), BTreeSet<usize>>,
+}
+
+impl<'a> Dc<'a> {
+    fn of(bench: &'a Bench<'a>) -> Self {
+        let plan = bench.found.get::<PlanFound>();
+        let mut dc = Dc { bench, plan, at: BTreeMap::new(), through: BTreeMap::new() };
+        for (at, own) in plan.circuits.iter().enumerate() {
+            let circuit = plan.circuit(at);
+            if !circuit.kind.is_dc() {
+                continue;
+            }
+            let nodes = plan.ways(circuit).flat_map(|w| [&w.from, &w.to]);
+            let ends = [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten();
+            let input = own.strings.iter().filter_map(|i| {
+                plan.node_of(&bench.job.strings[*i].inverter).filter(|_| circuit.to.is_none())
+            });
+            for node in nodes.chain(ends.clone().filter_map(|e| plan.node_at(e))).chain(input) {
+                dc.at.entry(node).or_default().extend(&own.strings);
+            }
+            for end in ends {
+                let (Some(node), Some(device)) = (&end.node, &end.device) else { continue };
+                let Some((key, stands)) = plan.plan.nodes.get_key_value(node) else { continue };
+                for device in chain(stands, device) {
+                    dc.through.entry((key, device)).or_default().extend(&own.strings);
+                }
+            }
+        }
+        dc
+    }
+
+    pub(super) fn string(&self, i: usize) -> &'a JobString {
+        &self.bench.job.strings[i]
+    }
+
+    pub(super) fn module(&self, i: usize) -> Option<&'a ModuleSheet> {
+        self.bench.library.module(&self.string(i).module)
+    }
+
+    /// Nodes that a string comes through, with what stands there.
+    pub(super) fn nodes_of(&self, i: usize) -> impl Iterator<Item = (&'a NodeKey, &'a Node)> {
+        let through = self.at.iter().filter(move |(_, strings)| strings.contains(&i));
+        through.filter_map(|(key, _)| Some((*key, self.plan.plan.nodes.get(*key)?)))
+    }
+
+    /// Devices of a kind in nodes that strings come through, with the strings that come through
+    /// each: those of its circuits, or, where no circuit names a device there, all of the node.
+    pub(super) fn devices(&self, what: DeviceKind) -> Vec<Through<'a>> {
+        let mut found = Vec::new();
+        for (key, strings) in &self.at {
+            let Some(node) = self.plan.plan.nodes.get(*key) else { continue };
+            let named = node.devices.keys().any(|d| self.through.contains_key(&(*key, d)));
+            for (device, own) in node.devices.iter().filter(|(_, d)| d.what == what) {
+                let through = self.through.get(&(*key, device)).cloned();
+                let strings = match through {
+                    Some(own) => own,
+                    // A surge device hangs beside what the strings flow through.
+                    None if named && what != DeviceKind::SurgeDevice => continue,
+                    None => strings.clone(),
+                };
+                found.push(Through { node: key, device, own, strings, named });
+            }
+        }
+        found
+    }
+
+    /// The largest cold volts of strings: what a device has to stand.
+    pub(super) fn cold_v(&self, strings: &BTreeSet<usize>) -> Against {
+        let found = self.bench.found.get::<FoundStrings>();
+        let mut most: Option<f64> = None;
+        for i in strings {
+            let own: Against = match found.0.get(*i) {
+                Some(FoundString::Window(w)) => (&w.cold.voc).into(),
+                Some(FoundString::Optimizers(_)) => {
+                    let sheet = self.string(*i).optimizer.as_ref();
+                    let held = sheet.and_then(|o| self.bench.library.optimizer(o));
+                    (held.and_then(|o| o.ratings.string_v), "optimizer.string_v").into()
+                }
+                _ => (None, "strings").into(),
+            };
+            match own.value() {
+                None => return own,
+                Some(v) => most = Some(most.map_or(v, |m| m.max(v))),
+            }
+        }
+        (most, "strings").into()
+    }
+
+    /// Largest current of one of the strings, A (690.8(A)): 1.25 x Isc with its gain, or what its
+    /// optimizers put out.
+    pub(super) fn string_a(&self, strings: &BTreeSet<usize>) -> Option<f64> {
+        let one = |i: &usize| match &self.string(*i).optimizer {
+            Some(o) => self.bench.library.optimizer(o)?.ratings.out_a_max_a,
+            None => {
+                let r = &self.module(*i)?.ratings;
+                Some(1.25 * r.isc_a? * (1.0 + r.gain()))
+            }
+        };
+        strings.iter().map(one).try_fold(0.0, |most: f64, a| Some(most.max(a?)))
+    }
+}
+
+/// A device with the strings that come through it.
+pub(super) struct Through<'a> {
+    pub(super) node: &'a NodeKey,
+    pub(super) device: &'a DeviceKey,
+    pub(super) own: &'a Device,
+    pub(super) strings: BTreeSet<usize>,
+    /// Circuits name devices of this node.
+    pub(super) named: bool,
+}
+
+/// A device and those it feeds in its node, toward the grid.
+pub(super) fn chain<'n>(node: &'n Node, first: &DeviceKey) -> Vec<&'n DeviceKey> {
+    let mut found: Vec<&DeviceKey> = Vec::new();
+    let mut next = node.devices.get_key_value(first);
+    while let Some((key, device)) = next {
+        if found.contains(&key) {
+            break;
+        }
+        found.push(key);
+        next = device.feeds.as_ref().and_then(|f| node.devices.get_key_value(f));
+    }
+    found
+}
+
+/// Whether anybody entered a device yet: a plan without any is not planned to that depth.
+pub(super) fn devices_planned(plan: &PlanFound) -> bool {
+    plan.plan.nodes.values().any(|n| !n.devices.is_empty() || n.enclosure.is_some())
+}
+
+pub(super) fn dc_of_job(bench: &Bench, sheet: &mut Sheet) -> DcFound {
+    if !bench.job.strings.is_empty() {
+        let dc = Dc::of(bench);
+        isolators::of_job(&dc, sheet);
+        spds::of_job(&dc, sheet);
+        fuses::of_job(&dc, sheet);
+        combiner::of_job(&dc, sheet);
+    }
+    shutdown::of_job(bench, sheet);
+    DcFound
+}

@@ -1,0 +1,88 @@
+//! String fuses as they are planned: their rating between the least and the most, in a hot box too,
+//! and their volts. Whether one is needed, and which, stands with the strings.
+
+use super::dc::Dc;
+use crate::figure::{Bound, Sheet, Subject, Verdict};
+use crate::figures;
+use crate::job::DeviceKind;
+use crate::quantity::{Amps, Ratio};
+use crate::school::School;
+use crate::traced::exact;
+
+figures! { Protection;
+    /// The fuse that is planned.
+    AMPS: Amps = "fuse.amps_a", "Rating of the fuse", na "690.9(B)", iec "IEC 62548";
+    /// The least it may be.
+    LEAST: Amps = "fuse.least_a", "Least rating of the fuse", na "690.9(B)", iec "IEC 62548";
+    /// The most it may be (iec).
+    MOST: Amps = "fuse.most_a", "Largest rating of the fuse", iec "IEC 62548";
+    /// Against the most (iec).
+    NOT_ABOVE: Rule = "fuse.not_above", "Fuse against the largest", iec "IEC 62548";
+    /// What is left of it in a hot box.
+    HOT: Amps = "fuse.hot_a", "Fuse in a hot box", na "690.9(B)", iec "IEC 60269-6";
+    /// Volts of the fuse.
+    VOLTS: Volts = "fuse.volts_v", "Rated volts of the fuse", na "690.9(C)", iec "IEC 60269-6";
+}
+
+pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
+    for d in dc.devices(DeviceKind::Fuse).into_iter().filter(|d| d.named) {
+        sheet.subject = Subject::Device { node: d.node.clone(), device: d.device.clone() };
+        // Strings with optimizers give what the device puts out, whatever the modules could.
+        let optimizers = d.strings.iter().any(|i| dc.string(*i).optimizer.is_some());
+        let mut each = d.strings.iter().map(|i| {
+            let r = &dc.module(*i)?.ratings;
+            Some(r.isc_a? * (1.0 + r.gain()))
+        });
+        let isc = each.try_fold(0.0, |most: f64, a| Some(most.max(a?)));
+        let volts = sheet
+            .figure(&VOLTS, |w| w.need("rated", d.own.volts_v, "device.volts_v", "data sheet"));
+        let cold = Bound::at_least(dc.cold_v(&d.strings), "string on the coldest morning");
+        sheet
+            .hold(&volts, cold, Verdict::Fail)
+            .beyond(|short| format!("{short} too low: it may not break the arc."))
+            .cure("A fuse for higher volts.", Vec::new());
+        if optimizers {
+            continue;
+        }
+        let amps =
+            sheet.figure(&AMPS, |w| w.need("rated", d.own.amps_a, "device.amps_a", "data sheet"));
+        let school = sheet.school;
+        let least = sheet.figure(&LEAST, |w| {
+            let isc = w.need::<Amps>("Isc, gain in", isc, "module.isc_a", "module data sheet")?;
+            Some(match school {
+                School::Na => exact::<Ratio>(1.25) * exact::<Ratio>(1.25) * isc,
+                School::Iec => exact::<Ratio>(1.5) * isc,
+            })
+        });
+        sheet
+            .hold(&amps, Bound::at_least(&least, "least rating"), Verdict::Fail)
+            .beyond(|short| format!("{short} too small: it opens on a bright day."))
+            .cure("The next larger fuse that the module allows.", Vec::new());
+        if school == School::Iec {
+            let most = sheet.figure(&MOST, |w| {
+                let isc = w.need::<Amps>("Isc, gain in", isc, "module.isc_a", "data sheet")?;
+                Some(exact::<Ratio>(2.4) * isc)
+            });
+            sheet
+                .hold_as(&NOT_ABOVE, &amps, Bound::at_most(&most, "largest rating"), Verdict::Fail)
+                .beyond(|over| format!("{over} too large: a fault would not open it."))
+                .cure("A smaller fuse.", Vec::new());
+        }
+        let of_sheet = d.own.sheet.as_ref().and_then(|s| dc.bench.library.fuse(s));
+        if let Some(factor) = of_sheet.and_then(|s| s.hot_factor) {
+            let hot = sheet.figure(&HOT, |w| {
+                let rated = w.take("rated", &amps)?;
+                Some(rated * w.given("left in a hot box", Ratio(factor), "fuse data sheet"))
+            });
+            let bears = isc.map(|a| 1.25 * a);
+            sheet
+                .hold(
+                    &hot,
+                    Bound::at_least((bears, "module.isc_a"), "1.25 × Isc"),
+                    Verdict::Fail,
+                )
+                .beyond(|short| format!("{short} too little in the heat of the box."))
+                .cure("A larger fuse where the module allows it, or a cooler box.", Vec::new());
+        }
+    }
+}

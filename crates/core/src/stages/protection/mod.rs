@@ -1,0 +1,63 @@
+//! Protection: what ends an overcurrent or a surge, what opens a circuit, the enclosure all of it
+//! sits in, the panel it ends in, and how its current transformers sit.
+
+mod ac;
+mod board;
+mod busbar;
+mod combiner;
+mod ct;
+mod dc;
+mod enclosure;
+mod fuses;
+mod isolators;
+mod loads;
+mod panel;
+mod quick;
+mod residual;
+mod shutdown;
+mod spds;
+mod surge;
+
+pub use board::{Board, BoardFeed, Boards, PanelChoice};
+pub use enclosure::{CLOSES, WAYS_N};
+pub use isolators::FITTED as ISOLATED;
+pub use enclosure::{EnclosureDrawing, Enclosures, Entry, RailDrawn, Sitting};
+pub use loads::load_sheet;
+pub use panel::{PanelInputs, panel};
+pub use surge::{SurgeInputs, surge};
+
+use crate::plan::PlanFound;
+use crate::registry::{Registry, need};
+use crate::stages::runs::RunsFound;
+use crate::stages::strings::FoundStrings;
+
+/// What the stage brings with it.
+pub fn define(r: &mut Registry) {
+    for cards in [
+        ac::CARDS,
+        board::CARDS,
+        combiner::CARDS,
+        ct::CARDS,
+        enclosure::CARDS,
+        fuses::CARDS,
+        isolators::CARDS,
+        loads::CARDS,
+        panel::CARDS,
+        residual::CARDS,
+        shutdown::CARDS,
+        spds::CARDS,
+        surge::CARDS,
+    ] {
+        r.figures(cards);
+    }
+    let dc = [need::<PlanFound>(), need::<RunsFound>(), need::<FoundStrings>()];
+    r.pass("dc protection", &dc, dc::dc_of_job);
+    let ac = [need::<PlanFound>(), need::<RunsFound>()];
+    r.pass("ac protection", &ac, ac::ac_of_job);
+    r.pass("boards", &ac, busbar::busbar_of_job);
+    r.pass("enclosures", &[need::<PlanFound>()], enclosure::enclosures_of_job);
+    r.calculation("busbar_sum", quick::busbar);
+    r.calculation("spd", surge);
+    r.calculation("panel", panel);
+    r.calculation("load_sheet", load_sheet);
+}

@@ -13,7 +13,9 @@ use crate::school::{Edition, School};
 use crate::stages::branches::{BranchDrawing, BranchesFound};
 use crate::stages::earth::Bonding;
 use crate::stages::places::Places;
-use crate::stages::protection::{Board, Boards, EnclosureDrawing, Enclosures};
+use crate::stages::protection::{
+    Board, Boards, DemandDrawn, Demands, EnclosureDrawing, Enclosures,
+};
 use crate::stages::roof::{RoofFace, RoofFound};
 use crate::stages::runs::{RacewayCut, Route, RunsFound};
 use crate::stages::strings::{StringWindow, StringWindows, Tape, Tapes};
@@ -99,6 +101,8 @@ pub struct Report {
     pub enclosures: Vec<EnclosureDrawing>,
     /// Panels with what feeds them.
     pub boards: Vec<Board>,
+    /// What the parties ask for, with what it adds.
+    pub demands: Vec<DemandDrawn>,
     /// Every metal part and how it comes to earth.
     pub bonding: Bonding,
     /// Places for the inverter, compared.
@@ -168,6 +172,7 @@ pub fn evaluate_with(
         raceway_cuts: found.take::<RunsFound>().cuts,
         enclosures: found.take::<Enclosures>().0,
         boards: found.take::<Boards>().0,
+        demands: found.take::<Demands>().0,
         bonding: found.take::<Bonding>(),
         places: found.take::<Places>(),
         readings: found.take::<ReadingsFound>().0,

@@ -43,6 +43,8 @@ pub(crate) fn pack(pack: &Pack) -> Json {
         (Stage::Strings, "Strings"),
         (Stage::Roof, "Roof map"),
         (Stage::Runs, "Runs"),
+        (Stage::Protection, "Protection"),
+        (Stage::Earth, if job.school == School::Na { "Ground" } else { "Earth" }),
         (Stage::Test, "Test"),
     ]
     .into_iter()
@@ -99,6 +101,7 @@ pub(crate) fn pack(pack: &Pack) -> Json {
         "windows": report.string_windows.len(),
         "roof": crate::map_pages::faces(pack, found),
         "cuts": crate::map_pages::cuts(pack),
+        "protection": crate::protection::protection(pack, found),
         "tapes": report.tapes.iter().map(|t| json!({
             "letter": t.letter, "tape": tape(pack, &t.letter), "hex": t.hex,
         })).collect::<Vec<_>>(),
@@ -152,7 +155,7 @@ fn equipment(pack: &Pack) -> Vec<Json> {
 }
 
 /// The word of a verdict on paper.
-fn word(verdict: Verdict) -> &'static str {
+pub(crate) fn word(verdict: Verdict) -> &'static str {
     match verdict {
         Verdict::Pass => "Holds",
         Verdict::Warn => "Caution",
@@ -161,10 +164,12 @@ fn word(verdict: Verdict) -> &'static str {
     }
 }
 
-fn subject(subject: &Subject, pack: &Pack, found: &Found) -> String {
+pub(crate) fn subject(subject: &Subject, pack: &Pack, found: &Found) -> String {
     match subject {
         Subject::Site => "Site".to_owned(),
         Subject::Module { .. } | Subject::Node { .. } | Subject::Sum => subject.to_string(),
+        Subject::Device { node, device } => format!("{device} in {node}"),
+        Subject::Demand { .. } => format!("Demand {subject}"),
         Subject::Inverter { .. } => format!("Inverter {subject}"),
         Subject::Mppt { .. } => format!("Input {subject}"),
         Subject::String { .. } => format!("String {subject}"),

@@ -4,9 +4,11 @@
 
 mod cover;
 mod data;
+mod drawn;
 mod found;
 mod map_pages;
 mod printed;
+mod protection;
 mod roof;
 #[cfg(test)]
 mod sample;
@@ -22,6 +24,7 @@ use heliant_core::job::Job;
 use heliant_core::library::Library;
 use serde::Serialize;
 
+pub use drawn::{sheet_svg, sheets_dxf, sheets_pdf};
 pub use roof::{NoPlace, RoofFormat, roof_geojson, roof_map};
 pub use sheets::SheetOrigin;
 
@@ -70,6 +73,14 @@ impl Order {
         let faces = roof::face_svgs(pack.job, pack.library, pack.report);
         for (i, svg) in faces.into_iter().enumerate() {
             files.insert(format!("roof-{i}.svg"), svg);
+        }
+        for (i, sheet) in protection::diagram(pack).iter().enumerate() {
+            let svg = drawn::sheet_svg(sheet, &pack.report.tapes);
+            files.insert(format!("one-line-{i}.svg"), svg);
+        }
+        for (i, enclosure) in pack.report.enclosures.iter().enumerate() {
+            let svg = protection::enclosure_svg(enclosure);
+            files.insert(format!("enclosure-{i}.svg"), svg);
         }
         Order { template: "pack", ident: format!("{} pack", pack.job.name), files }
     }

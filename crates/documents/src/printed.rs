@@ -74,5 +74,11 @@ pub(crate) fn kind(kind: SheetKind) -> &'static str {
         SheetKind::Inverter => "inverter",
         SheetKind::Optimizer => "optimizer",
         SheetKind::Micro => "microinverter",
+        SheetKind::Fuse => "fuse",
+        SheetKind::Isolator => "isolator",
+        SheetKind::Surge => "surge device",
+        SheetKind::Breaker => "breaker",
+        SheetKind::Combiner => "combiner",
+        SheetKind::Enclosure => "enclosure",
     }
 }

@@ -174,6 +174,67 @@
   ]
 ]
 
+#let p = d.protection
+#for i in range(p.diagrams) [
+  #page(flipped: true, margin: 6mm, header: none, footer: none)[
+    #image("one-line-" + str(i) + ".svg", width: 100%, height: 100%, fit: "contain", alt: "One-line diagram, sheet " + str(i + 1) + ": every string and branch on its lane from the array through boxes, devices and inverter to the panel and the grid")
+  ]
+]
+
+= Protection
+#if p.devices.len() == 0 [No device is planned yet.] else [
+  #table(columns: (auto, auto, 1fr, auto, auto, auto), align: (left, left, left, left, right, left),
+    head[In][Device][What it is][Data sheet][Rating][Feeds],
+    ..p.devices.map(x => (strong(x.node), x.device, x.what, x.sheet, mono(x.amps), if x.feeds == none [–] else [#x.feeds])).flatten()
+  )
+]
+#for (i, node) in p.enclosures.enumerate() [
+  #block(breakable: false)[
+    == Enclosure #node
+    #image("enclosure-" + str(i) + ".svg", width: 100%, height: 45mm, fit: "contain", alt: "Enclosure " + node + " to scale: its rails with the devices on them, each as wide as it is")
+  ]
+]
+#for b in p.boards [
+  == Panel #b.node
+  Busbar #mono(b.bus), main #mono(b.main). #if b.feeds != "" [Fed by #b.feeds. ]#if b.loads != "" [Loads: #b.loads A.]
+  #if b.choices.len() > 0 [
+    #table(columns: (1fr, auto, auto, auto, auto), align: (left, left, right, right, left),
+      head[Way to bring PV onto it][Verdict][Cost][Hours][],
+      ..b.choices.map(c => ([#c.title#if c.built [ *as it stands*]], verdict(c.verdict), mono(c.cost), mono(c.hours), if c.outage [utility switches off] else [])).flatten()
+    )
+  ]
+]
+
+= What the parties ask for
+#if p.demands.len() == 0 [No demand is entered.] else [
+  #table(columns: (auto, 1fr, 1fr, auto, auto), align: (left, left, left, left, right),
+    head[Party][Demand][Who said it, when, where it is written][Verdict][Cost],
+    ..p.demands.map(x => (x.party, [#x.title#if x.text != "" [ \ #text(size: 7pt, x.text)]], (x.by, x.on, x.evidence).filter(t => t != "").join(", ", default: "not said"), verdict(x.verdict), mono(x.cost))).flatten()
+  )
+]
+
+= Earth
+#if p.bonding.len() == 0 [Nothing is planned yet.] else [
+  #table(columns: (auto, auto, 1fr, auto), align: (left, left, left, left),
+    head[Part][What it is][Its way to the electrode][Verdict],
+    ..p.bonding.map(x => (strong(x.part), x.kind, if x.path == "" [none] else [#x.path], verdict(x.verdict))).flatten()
+  )
+]
+#if p.joints.len() > 0 [
+  #table(columns: (1fr, 1fr, auto, auto, auto), align: (left, left, left, right, left),
+    head[From][To][By][Size][],
+    ..p.joints.map(x => (x.from, x.to, x.by, mono(x.size), x.how)).flatten()
+  )
+]
+
+= Labels
+#if p.labels.len() == 0 [Nothing to label yet.] else [
+  #table(columns: (1fr, 1fr, auto, auto, auto), align: (left, left, right, right, left),
+    head[Place][Text][Pieces][Size][],
+    ..p.labels.map(x => (x.place, x.text, mono[#x.n], mono(x.size), if x.open [open] else [#x.source])).flatten()
+  )
+]
+
 = Taken by habit
 #if d.assumptions.len() == 0 [Nothing.] else [
   Each is to be confirmed by who looked.

@@ -10,7 +10,9 @@ use heliant_core::quantity::Unit;
 use heliant_core::rules::rules;
 use heliant_core::school::School;
 use heliant_core::stages::branches::BranchDrawing;
+use heliant_core::stages::earth::Bonding;
 use heliant_core::stages::places::Places;
+use heliant_core::stages::protection::{Board, DemandDrawn, EnclosureDrawing};
 use heliant_core::stages::roof::RoofFace;
 use heliant_core::stages::runs::{RacewayCut, Route};
 use heliant_core::stages::strings::{StringWindow, Tape};
@@ -50,6 +52,14 @@ pub struct PackedReport {
     pub raceway_cuts: Vec<PackedCut>,
     /// Places for the inverter, compared.
     pub places: Places,
+    /// Enclosures with what is in them.
+    pub enclosures: Vec<EnclosureDrawing>,
+    /// Panels with what feeds them.
+    pub boards: Vec<Board>,
+    /// What the parties ask for, with what it adds.
+    pub demands: Vec<DemandDrawn>,
+    /// Every metal part and how it comes to earth.
+    pub bonding: Bonding,
     /// Readings, judged: of each string and kind the last, and of all the newest.
     #[serde(serialize_with = "short_numbers")]
     pub readings: Vec<JudgedReading>,
@@ -378,6 +388,10 @@ impl From<Report> for PackedReport {
             route: report.route,
             raceway_cuts: cuts(report.raceway_cuts),
             places: report.places,
+            enclosures: report.enclosures,
+            boards: report.boards,
+            demands: report.demands,
+            bonding: report.bonding,
             readings: report.readings,
             readings_n,
             assumptions: report.assumptions,

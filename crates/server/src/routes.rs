@@ -2,6 +2,7 @@
 
 pub mod accounts;
 pub mod consequences;
+pub mod drawings;
 pub mod events;
 pub mod guests;
 pub mod health;

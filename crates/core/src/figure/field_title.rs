@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use crate::library::SheetKind;
 
 /// Inputs of a job, of a test and of the quick sums.
-static TITLES: [(&str, &str); 120] = [
+static TITLES: [(&str, &str); 127] = [
     ("amps", "current of the circuit"),
     ("branch.breaker_a", "breaker of the branch"),
     ("branch.modules", "modules of the branch on the map"),
@@ -126,6 +126,13 @@ static TITLES: [(&str, &str); 120] = [
     ("protection.ze_ohm", "impedance of the loop outside"),
     ("rails.clamps_bond", "whether the clamps bond frames and rails"),
     ("unit.mount_bonds", "whether the mount bonds the unit"),
+    ("demand.breaker_will_do", "whether a breaker will do as the disconnect"),
+    ("demand.evidence", "where it is written"),
+    ("demand.limit_w", "limit of what is sent to the grid"),
+    ("demand.met", "whether somebody looked and found it met"),
+    ("demand.said_by", "who said it"),
+    ("demand.said_on", "when it was said"),
+    ("settings.fire_paths", "whether paths are kept free on the roof"),
     ("zs_ohm", "loop impedance"),
 ];
 

@@ -3,7 +3,7 @@
 use super::command::{missing, split};
 use super::v2::free;
 use super::{
-    Circuit, Insulation, Leg, Method, Node, NodeKey, NodeKind, Plan, RacewayChoice, Way, WayKey,
+    Circuit, Device, DeviceKind, Insulation, Leg, Method, Node, NodeKey, NodeKind, Plan, RacewayChoice, Way, WayKey,
 };
 use crate::problem::Problem;
 use crate::quantity::{above, below};
@@ -59,7 +59,11 @@ fn with_part<'p>(plan: &'p mut Plan, key: &WayKey, part: usize) -> Result<&'p mu
 
 /// A box behind the first parts of a way; gives the way with those behind it.
 fn boxed(plan: &mut Plan, way: &WayKey, after: usize, kind: NodeKind) -> Result<WayKey, Problem> {
-    let stem = if kind == NodeKind::PullBox { "PB" } else { "JB" };
+    let stem = match kind {
+        NodeKind::PullBox => "PB",
+        NodeKind::Isolator => "D",
+        _ => "JB",
+    };
     let node = free(stem, |k: &NodeKey| plan.nodes.contains_key(k));
     let rest = free(way, |k: &WayKey| plan.ways.contains_key(k));
     split(plan, way, after, &node, kind, &rest)?;
@@ -76,6 +80,49 @@ pub(super) fn pull_box(
     at_m: f64,
     changes: &mut Vec<String>,
 ) -> Result<(), Problem> {
+    let rest = set_in(plan, key, part, at_m, NodeKind::PullBox)?;
+    changes.push(format!("a pull box in way {key}; {rest} goes on from there"));
+    Ok(())
+}
+
+/// Sets a switch into the last part of a way, that is seen open and can be locked so.
+pub(super) fn disconnect(
+    plan: &mut Plan,
+    key: &WayKey,
+    changes: &mut Vec<String>,
+) -> Result<(), Problem> {
+    let last = plan.ways.get(key).ok_or_else(|| missing("way", key))?.parts.len();
+    let part = last.saturating_sub(1);
+    let own = &mut with_part(plan, key, part)?.parts;
+    match own[part].length_m {
+        Some(_) => {}
+        // A length nobody entered is open on both sides.
+        None => own.push(own[part].clone()),
+    }
+    let half = plan.ways[key].parts[part].length_m.map_or(1.0, |m| m / 2.0);
+    let rest = set_in(plan, key, part, half, NodeKind::Isolator)?;
+    let node = plan.ways[key].to.clone();
+    let device = Device {
+        lockable: Some(true),
+        visible: Some(true),
+        ..Device::new(DeviceKind::Isolator)
+    };
+    if let Some(own) = plan.nodes.get_mut(&node) {
+        own.devices.insert("DISC".into(), device);
+    }
+    changes.push(format!("disconnect {node} in way {key}; {rest} goes on from there"));
+    Ok(())
+}
+
+/// Sets a node into a way, `at_m` from the beginning of a part, which is cut there; gives the way
+/// behind it.
+fn set_in(
+    plan: &mut Plan,
+    key: &WayKey,
+    part: usize,
+    at_m: f64,
+    kind: NodeKind,
+) -> Result<WayKey, Problem> {
     let way = with_part(plan, key, part)?;
     let own = &mut way.parts[part];
     let inside = own.length_m.filter(|length| above(at_m, 0.0) && below(at_m, *length));
@@ -88,9 +135,7 @@ pub(super) fn pull_box(
         None if above(at_m, 0.0) => part + 1,
         None => part,
     };
-    let rest = boxed(plan, key, after, NodeKind::PullBox)?;
-    changes.push(format!("a pull box in way {key}; {rest} goes on from there"));
-    Ok(())
+    boxed(plan, key, after, kind)
 }
 
 /// A leg whose wire may not lie in wet raceway ends before the way and goes on behind it.

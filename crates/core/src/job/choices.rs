@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 
 use super::{Building, Cable, ColdMethod, Insulation, RacewayKind, validate::raceway_sizes};
 use crate::school::School;
-use crate::tables;
+use crate::tables::{self, DemandRow};
 
 /// A kind of raceway and the sizes it comes in.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -34,10 +34,19 @@ pub struct Choices {
     pub raceways: Vec<RacewaySizes>,
     /// Standard breakers, A, smallest first.
     pub breakers_a: Vec<f64>,
+    /// What parties usually ask for.
+    pub demands: Vec<DemandRow>,
     /// Kinds of building.
     pub buildings: Vec<Building>,
     /// Ways to the cold volts.
     pub cold_methods: Vec<ColdMethod>,
+}
+
+/// What parties of a school usually ask for.
+fn usual_demands(school: School) -> Vec<DemandRow> {
+    let word = if school == School::Na { "na" } else { "iec" };
+    let of = |r: &&DemandRow| r.school == "both" || r.school == word;
+    tables::DEMANDS.iter().filter(of).cloned().collect()
 }
 
 /// What the tables of a school hold.
@@ -62,6 +71,7 @@ pub fn choices(school: School) -> Choices {
         cables: [Cable::Solar, Cable::Pvc70, Cable::Xlpe90].into_iter().filter(|_| iec).collect(),
         raceways,
         breakers_a: school.breakers().to_vec(),
+        demands: usual_demands(school),
         buildings: [
             Building::Dwelling12,
             Building::OtherRoof,

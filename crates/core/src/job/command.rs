@@ -4,7 +4,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::change_over::{change_over, pull_box};
+use super::change_over::{change_over, disconnect, pull_box};
 use super::routes::{draw_route, keep_route};
 use super::settle::{circuit, settle};
 use super::{
@@ -122,6 +122,11 @@ pub enum Command {
         part: usize,
         /// Where, from the beginning of the part, m.
         at_m: f64,
+    },
+    /// Sets a disconnect into the last part of a way: seen open, locked open.
+    SetDisconnect {
+        /// The way.
+        way: WayKey,
     },
     /// Keeps the plan as it is and goes on with a copy under a new name.
     KeepRoute {
@@ -260,6 +265,7 @@ fn apply(job: &mut Job, command: &Command, changes: &mut Vec<String>) -> Result<
             change_over(plan, way, *part, raceway, changes)?;
         }
         Command::PullBox { way, part, at_m } => pull_box(plan, way, *part, *at_m, changes)?,
+        Command::SetDisconnect { way } => disconnect(plan, way, changes)?,
         Command::KeepRoute { name } => keep_route(job, name, changes)?,
         Command::DrawRoute { name } => draw_route(job, name, changes)?,
         Command::RetireCircuit { circuit } => {

@@ -6,6 +6,7 @@
 mod change_over;
 mod choices;
 mod command;
+mod demands;
 mod device;
 mod edit;
 mod file;
@@ -44,6 +45,7 @@ use crate::school::School;
 pub use crate::problem::Problem;
 pub use choices::{Choices, RacewaySizes, choices};
 pub use command::{Command, commanded};
+pub use demands::{Demand, DemandKind, Party};
 pub use device::{Ct, CtMeasures, Device, DeviceKind, Earthed};
 pub use edit::{Edit, applied};
 pub use file::{Document, JobFile, MOST_READINGS, VERSION};
@@ -132,6 +134,9 @@ pub struct Job {
     /// What is asked of protection and earthing, and what the supply is.
     #[serde(default, skip_serializing_if = "Protection::nothing_said")]
     pub protection: Protection,
+    /// What the parties ask for, by key.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub demands: BTreeMap<DemandKey, Demand>,
     /// What the plan is called among routes that are compared.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     #[schema(max_length = 60)]
@@ -181,6 +186,7 @@ impl Job {
             roof: BTreeMap::new(),
             plan: Plan::default(),
             protection: Protection::default(),
+            demands: BTreeMap::new(),
             route: String::new(),
             routes: Vec::new(),
             stock: BTreeMap::new(),

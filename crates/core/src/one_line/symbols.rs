@@ -14,7 +14,7 @@ const TEXT_MM: f64 = 2.1;
 /// Height of what is less important, mm.
 const SMALL_MM: f64 = 1.9;
 /// Width of a letter by its height.
-const LETTER: f64 = 0.56;
+const LETTER: f64 = 0.6;
 /// Half the width of a symbol on a line, mm.
 const HALF: f64 = 2.6;
 

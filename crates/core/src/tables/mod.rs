@@ -58,6 +58,10 @@ table!(GROUP_BEYOND_NINE: UpTo = "iec_group_beyond_nine");
 table!(/// IEC 61386 conduit.
     pub CONDUITS: Conduit = "iec_conduit");
 table!(METAL_CLAD: MetalClad = "na_metal_clad");
+table!(/// What parties usually ask for.
+    pub DEMANDS: DemandRow = "demands");
+table!(/// Labels by school.
+    pub LABELS: LabelRow = "labels");
 table!(KNOCKOUTS: Knockout = "na_knockouts");
 table!(SUPPORTS: Support = "raceway_supports");
 table!(BENDS: BendRadius = "na_bend_radius");

@@ -286,3 +286,83 @@ pub struct Knockout {
     /// Diameter of the hole, mm.
     pub hole_mm: f64,
 }
+
+/// Who can stop a job.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Party {
+    /// The fire service.
+    Fire,
+    /// The building or wiring authority.
+    Authority,
+    /// The network operator.
+    Network,
+}
+
+/// What is asked for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum DemandKind {
+    /// Paths kept free on the roof.
+    FreePaths,
+    /// Rapid shutdown.
+    RapidShutdown,
+    /// A disconnect at the array.
+    RoofDisconnect,
+    /// DC in metal raceway indoors.
+    MetalRaceway,
+    /// A board behind an inverter on a wall that burns.
+    BackingBoard,
+    /// A visible, lockable disconnect between inverter and panel.
+    AcDisconnect,
+    /// A limit of what is sent to the grid.
+    ExportLimit,
+    /// A switch by which the network takes the system off.
+    RemoteOff,
+    /// Another meter.
+    MeterChange,
+    /// Consent before the work.
+    Consent,
+    /// Labels in their places.
+    Labels,
+    /// Something else, in words.
+    Other,
+}
+
+/// What a party usually asks for.
+#[derive(Clone, Debug, Deserialize, Serialize, ToSchema)]
+pub struct DemandRow {
+    /// What for.
+    pub kind: DemandKind,
+    /// Who asks.
+    pub party: Party,
+    /// `na`, `iec` or `both`.
+    pub school: String,
+    /// Plain title.
+    pub title: String,
+    /// Rule number.
+    pub source: String,
+    /// `yes` where a label goes with it.
+    pub label: String,
+    /// Key of its price in the rates; empty: none.
+    pub price: String,
+    /// Key of its minutes; empty: none.
+    pub minutes: String,
+}
+
+/// A label as a school usually asks for it.
+#[derive(Debug, Deserialize)]
+pub struct LabelRow {
+    /// Which one.
+    pub kind: String,
+    /// `na`, `iec` or `both`.
+    pub school: String,
+    /// Lines with `|` between them, figures in braces.
+    pub text: String,
+    /// Rule number.
+    pub source: String,
+    /// Width, mm.
+    pub width_mm: f64,
+    /// Height, mm.
+    pub height_mm: f64,
+}

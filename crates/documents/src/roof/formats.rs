@@ -50,7 +50,7 @@ pub(super) fn svg(shapes: &[Shape], tapes: &[Tape]) -> String {
                     let (x, y) = (c[0] - left, top - c[1]);
                     writeln!(out, "<circle cx=\"{x:.1}\" cy=\"{y:.1}\" r=\"{r}\"/>")
                 }
-                Form::Text(p, size, text) => {
+                Form::Text(p, size, text) | Form::Words(p, size, text) => {
                     let (x, y, text) = (p[0] - left, top - p[1], escaped(text));
                     writeln!(
                         out,
@@ -66,7 +66,7 @@ pub(super) fn svg(shapes: &[Shape], tapes: &[Tape]) -> String {
     out
 }
 
-fn escaped(text: &str) -> String {
+pub(crate) fn escaped(text: &str) -> String {
     text.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;")
 }
 
@@ -90,7 +90,7 @@ impl Groups {
     }
 }
 
-pub(super) fn dxf(shapes: &[Shape]) -> String {
+pub(crate) fn dxf(shapes: &[Shape]) -> String {
     let mut g = Groups(String::new());
     g.put(0, "SECTION");
     g.put(2, "HEADER");
@@ -132,14 +132,14 @@ pub(super) fn dxf(shapes: &[Shape]) -> String {
                 g.at(*c);
                 g.put(40, r);
             }
-            Form::Text(p, size, text) => {
+            Form::Text(p, size, text) | Form::Words(p, size, text) => {
                 g.entity("TEXT", &s.layer);
                 g.at(*p);
                 g.put(40, size);
                 // One line, in the letters the format is sure to have.
                 let plain = |c: char| if c.is_ascii_graphic() || c == ' ' { c } else { '_' };
                 g.put(1, text.chars().map(plain).collect::<String>());
-                g.put(72, 1);
+                g.put(72, u8::from(matches!(s.form, Form::Text(..))));
                 g.put(11, format_args!("{:.2}", p[0]));
                 g.put(21, format_args!("{:.2}", p[1]));
                 g.put(31, 0);

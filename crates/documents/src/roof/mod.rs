@@ -11,6 +11,7 @@ use heliant_core::job::{FaceKey, FaceMap, Job, JobBranch, JobString, ModuleKey};
 use heliant_core::library::Library;
 use heliant_core::stages::roof::{Map, RoofFace, outline};
 
+pub(crate) use formats::{dxf as dxf_of, escaped};
 pub use geo::{NoPlace, roof_geojson};
 
 /// What a drawing is written as.
@@ -24,17 +25,19 @@ pub enum RoofFormat {
 
 type Point = [f64; 2];
 
-enum Form {
+pub(crate) enum Form {
     /// A line through points, closed or not.
     Line(Vec<Point>, bool),
     Circle(Point, f64),
     /// Words with their middle here, so high.
     Text(Point, f64, String),
+    /// Words that begin here, so high.
+    Words(Point, f64, String),
 }
 
-struct Shape {
-    layer: String,
-    form: Form,
+pub(crate) struct Shape {
+    pub(crate) layer: String,
+    pub(crate) form: Form,
 }
 
 /// Millimetres between faces, which stand side by side.
@@ -183,7 +186,7 @@ fn tails(map: &Map, string: &JobString, at_box: Point) -> Vec<Vec<Point>> {
 fn points(form: &Form) -> Vec<Point> {
     match form {
         Form::Line(points, _) => points.clone(),
-        Form::Circle(at, _) | Form::Text(at, ..) => vec![*at],
+        Form::Circle(at, _) | Form::Text(at, ..) | Form::Words(at, ..) => vec![*at],
     }
 }
 
@@ -202,6 +205,7 @@ fn moved(shape: Shape, by: f64) -> Shape {
         Form::Line(points, closed) => Form::Line(points.into_iter().map(on).collect(), closed),
         Form::Circle(at, r) => Form::Circle(on(at), r),
         Form::Text(at, high, text) => Form::Text(on(at), high, text),
+        Form::Words(at, high, text) => Form::Words(on(at), high, text),
     };
     Shape { form, ..shape }
 }

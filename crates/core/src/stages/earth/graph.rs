@@ -122,7 +122,7 @@ fn raceway(way: &WayKey) -> String {
 }
 
 /// Whether a raceway is of metal.
-fn is_metal(kind: RacewayKind) -> bool {
+pub(crate) fn is_metal(kind: RacewayKind) -> bool {
     matches!(
         kind,
         RacewayKind::Emt

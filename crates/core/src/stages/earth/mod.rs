@@ -6,6 +6,7 @@ mod backup;
 mod checks;
 mod graph;
 
+pub(crate) use graph::is_metal;
 pub use graph::{BondBy, BondEdge, Bonding, MetalPart, PartKind};
 
 use crate::figure::Sheet;

@@ -12,6 +12,7 @@ mod fuses;
 mod isolators;
 mod loads;
 mod panel;
+mod parties;
 mod quick;
 mod residual;
 mod shutdown;
@@ -24,11 +25,12 @@ pub use isolators::FITTED as ISOLATED;
 pub use enclosure::{EnclosureDrawing, Enclosures, Entry, RailDrawn, Sitting};
 pub use loads::load_sheet;
 pub use panel::{PanelInputs, panel};
+pub use parties::{DemandDrawn, Demands};
 pub use surge::{SurgeInputs, surge};
 
 use crate::plan::PlanFound;
 use crate::registry::{Registry, need};
-use crate::stages::runs::RunsFound;
+use crate::stages::runs::{NodesFound, RunsFound};
 use crate::stages::strings::FoundStrings;
 
 /// What the stage brings with it.
@@ -43,6 +45,7 @@ pub fn define(r: &mut Registry) {
         isolators::CARDS,
         loads::CARDS,
         panel::CARDS,
+        parties::CARDS,
         residual::CARDS,
         shutdown::CARDS,
         spds::CARDS,
@@ -55,6 +58,8 @@ pub fn define(r: &mut Registry) {
     let ac = [need::<PlanFound>(), need::<RunsFound>()];
     r.pass("ac protection", &ac, ac::ac_of_job);
     r.pass("boards", &ac, busbar::busbar_of_job);
+    let demands = [need::<PlanFound>(), need::<dc::DcFound>(), need::<NodesFound>()];
+    r.pass("demands", &demands, parties::demands_of_job);
     r.pass("enclosures", &[need::<PlanFound>()], enclosure::enclosures_of_job);
     r.calculation("busbar_sum", quick::busbar);
     r.calculation("spd", surge);

@@ -41,6 +41,7 @@ pub use drawing::{Band, Route, RouteCircuit, RouteNode, RoutePart, RouteWay};
 pub use egc::{EgcInputs, egc};
 pub use fill::{FILL, Fill, FillInputs, FillWire, fill};
 pub use method::{Current, MethodInputs, WiringMethod, method, method_allowed};
+pub use nodes::NodesFound;
 pub use pass::RunsFound;
 pub(crate) use pass::PANEL_KNOWN;
 pub use pull::{PullInputs, PullPart, pull};

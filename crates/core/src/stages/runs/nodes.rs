@@ -15,7 +15,7 @@ use crate::registry::Bench;
 use crate::school::School;
 
 /// Nothing rests on the nodes.
-pub(super) struct NodesFound;
+pub struct NodesFound;
 
 pub(super) fn nodes_of_job(bench: &Bench, sheet: &mut Sheet) -> NodesFound {
     let plan = bench.found.get::<PlanFound>();

@@ -53,6 +53,17 @@ export type End = S["End"];
 export type Part = S["Part"];
 export type PlanWay = S["PlanWay"];
 export type Command = S["Command"];
+export type EnclosureDrawing = S["EnclosureDrawing"];
+export type Board = S["Board"];
+export type PanelChoice = S["PanelChoice"];
+export type Bonding = S["Bonding"];
+export type MetalPart = S["MetalPart"];
+export type BondEdge = S["BondEdge"];
+export type Demand = S["Demand"];
+export type OneLineSheet = S["OneLineSheet"];
+export type OneLineMark = S["Drawn"];
+export type Label = S["Label"];
+export type Fault = S["Fault"];
 export type Route = S["Route"];
 export type Wires = S["Wires"];
 export type RouteRow = Omit<S["RouteRow"], "figures"> & { figures: Figure[] };
@@ -342,6 +353,17 @@ export const api = {
         params: { path: { id, revision }, query: { subject: JSON.stringify(subject) } },
       }),
     ),
+  /** The one-line diagram, as the job stood at a revision. */
+  oneLine: (id: string, revision: number, paper: "a4" | "letter") =>
+    taken<S["OneLine"]>(
+      http.GET("/api/jobs/{id}/revisions/{revision}/one-line", {
+        params: { path: { id, revision }, query: { paper } },
+      }),
+    ),
+  labels: (id: string, revision: number) =>
+    taken<Label[]>(http.GET("/api/jobs/{id}/revisions/{revision}/labels", at(id, revision))),
+  faults: (id: string, revision: number) =>
+    taken<Fault[]>(http.GET("/api/jobs/{id}/revisions/{revision}/faults", at(id, revision))),
   /** A plan of an older version of the format, brought up to the present one. */
   migrate: (version: number, draft: { job: Job; library: Library }) =>
     taken(

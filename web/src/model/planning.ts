@@ -40,26 +40,56 @@ export function bothLibraries(own: Library, company: Library | undefined): Libra
   return {
     modules: join(own.modules, company?.modules ?? []),
     inverters: join(own.inverters, company?.inverters ?? []),
-    optimizers: join(own.optimizers ?? [], company?.optimizers ?? []),
-    micros: join(own.micros ?? [], company?.micros ?? []),
+    optimizers: join(own.optimizers, company?.optimizers ?? []),
+    micros: join(own.micros, company?.micros ?? []),
+    fuses: join(own.fuses, company?.fuses ?? []),
+    isolators: join(own.isolators, company?.isolators ?? []),
+    surges: join(own.surges, company?.surges ?? []),
+    breakers: join(own.breakers, company?.breakers ?? []),
+    combiners: join(own.combiners, company?.combiners ?? []),
+    enclosures: join(own.enclosures, company?.enclosures ?? []),
   };
 }
 
+/** The data sheets the devices and enclosures of a plan refer to. */
+function inNodes(job: Job): SheetRef[] {
+  const nodes = Object.values(job.plan?.nodes ?? {});
+  return nodes.flatMap((n) => [
+    ...(n.enclosure ? [n.enclosure] : []),
+    ...Object.values(n.devices ?? {}).flatMap((d) => (d.sheet ? [d.sheet] : [])),
+  ]);
+}
+
 /** A job holds the data sheets it uses, and no others. */
-function withSheets(job: Job, known: Library): Draft {
+export function withSheets(job: Job, known: Library): Draft {
+  const devices = inNodes(job);
+  const used = <T extends SheetRef>(all: T[], refs: (SheetRef | null | undefined)[]): T[] =>
+    all.filter((s) => refs.some((r) => r != null && sameSheet(r, s)));
   return {
     job,
     library: {
-      modules: known.modules.filter(
-        (m) =>
-          strings(job).some((s) => sameSheet(s.module, m)) ||
-          branches(job).some((b) => sameSheet(b.module, m)),
+      modules: used(known.modules, [
+        ...strings(job).map((s) => s.module),
+        ...branches(job).map((b) => b.module),
+      ]),
+      inverters: used(
+        known.inverters,
+        inverters(job).map((i) => i.sheet),
       ),
-      inverters: known.inverters.filter((i) => inverters(job).some((j) => sameSheet(j.sheet, i))),
-      optimizers: known.optimizers.filter((o) =>
-        strings(job).some((s) => s.optimizer && sameSheet(s.optimizer, o)),
+      optimizers: used(
+        known.optimizers,
+        strings(job).map((s) => s.optimizer),
       ),
-      micros: known.micros.filter((m) => branches(job).some((b) => sameSheet(b.micro, m))),
+      micros: used(
+        known.micros,
+        branches(job).map((b) => b.micro),
+      ),
+      fuses: used(known.fuses, devices),
+      isolators: used(known.isolators, devices),
+      surges: used(known.surges, devices),
+      breakers: used(known.breakers, devices),
+      combiners: used(known.combiners, devices),
+      enclosures: used(known.enclosures, devices),
     },
   };
 }

@@ -36,6 +36,10 @@ export function subjectKey(subject: Subject): string {
         : `circuit:${subject.circuit}/${String(subject.leg)}`;
     case "way":
       return `way:${subject.way}/${String(subject.part)}`;
+    case "device":
+      return `device:${subject.node}.${subject.device}`;
+    case "demand":
+      return `demand:${subject.demand}`;
     case "reading":
       return `reading:${subject.reading}`;
   }
@@ -81,6 +85,10 @@ export function subjectName(subject: Subject): string {
       ].join(", ");
     case "way":
       return `Way ${subject.way}, part ${String(subject.part)}`;
+    case "device":
+      return `${subject.device} in ${subject.node}`;
+    case "demand":
+      return `Demand ${subject.demand}`;
     case "reading":
       return "Reading";
   }

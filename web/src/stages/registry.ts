@@ -3,11 +3,7 @@ import type { PlannedStage, StageModule } from "../shell/stage";
 
 const found = import.meta.glob<{ stage: StageModule }>("./*/stage.ts", { eager: true });
 
-const planned: PlannedStage[] = [
-  { key: "protection", at: 60, name: () => "Protection" },
-  { key: "earth", at: 70, name: (school) => (school === "na" ? "Ground" : "Earth") },
-  { key: "packlist", at: 80, name: () => "Pack list" },
-];
+const planned: PlannedStage[] = [{ key: "packlist", at: 80, name: () => "Pack list" }];
 
 export const STAGES: readonly (StageModule | PlannedStage)[] = [
   ...Object.values(found).map((m) => m.stage),

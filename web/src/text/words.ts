@@ -49,6 +49,7 @@ export const DEVICES: Record<Device["what"], string> = {
   earth_bar: "Earth bar",
   meter: "Meter",
   current_transformer: "Current transformer",
+  shutdown_starter: "Starter of the rapid shutdown",
 };
 
 export const CIRCUITS: Record<Circuit["kind"], string> = {

@@ -15,7 +15,7 @@ pub struct Field {
     pub unit: &'static str,
     /// Heading it stands under.
     pub group: &'static str,
-    /// What is entered: `number`, `text`, `flag`, or `choice`.
+    /// What is entered: `number`, `text`, `flag`, `yes_no` (which may be left open), or `choice`.
     pub input: &'static str,
     /// Always below nought: what is typed without a sign is meant so.
     pub negative: bool,

@@ -23,7 +23,7 @@ const FIELDS: &[Field] = &[
     number("Trunk cable", "trunk.section_ohm", "Loop resistance of a section", "ohm"),
     number(AC, "reconnect_s", "Wait before feeding in again", "s"),
     number(BODY, "weight_kg", "Weight", "kg"),
-    other(BODY, "mount_bonds", "Its mount bonds its case to the rail", "flag"),
+    other(BODY, "mount_bonds", "Its mount bonds its case to the rail", "yes_no"),
 ];
 
 /// The trunk cable a microinverter plugs into.

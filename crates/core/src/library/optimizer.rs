@@ -19,7 +19,7 @@ const FIELDS: &[Field] = &[
     number("String", "ratings.safety_v", "Volts of one device when safe", "V"),
     number(BODY, "lead_m", "Length of each output lead", "m"),
     number(BODY, "weight_kg", "Weight", "kg"),
-    other(BODY, "mount_bonds", "Its mount bonds its case to the rail", "flag"),
+    other(BODY, "mount_bonds", "Its mount bonds its case to the rail", "yes_no"),
 ];
 
 /// What an optimizer's data sheet says.

@@ -429,7 +429,7 @@ type Wrong = (String, String);
 /// A cell as a value of its field.
 fn parse(field: &Field, cell: &str, delimiter: u8) -> Result<Value, Wrong> {
     match field.input {
-        "flag" => match cell.to_ascii_lowercase().as_str() {
+        "flag" | "yes_no" => match cell.to_ascii_lowercase().as_str() {
             "yes" | "true" | "1" => Ok(json!(true)),
             "no" | "false" | "0" => Ok(json!(false)),
             _ => Err((

@@ -24,6 +24,12 @@ const TELLING: Record<SheetKind, [pointer: string, unit: string]> = {
   inverter: ["/ac_w", "W"],
   optimizer: ["/ratings/in_w_max_w", "W"],
   micro: ["/ac_w", "W"],
+  fuse: ["/amps_a", "A"],
+  isolator: ["/amps_a", "A"],
+  surge: ["/ucpv_v", "V"],
+  breaker: ["/amps_a", "A"],
+  combiner: ["/inputs_n", "inputs"],
+  enclosure: ["/rail_ways_n", "ways a rail"],
 };
 
 const telling = (line: SheetLine): string => {

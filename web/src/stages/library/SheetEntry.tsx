@@ -28,6 +28,7 @@ import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
 import { TextField } from "../../ui/TextField";
+import { YesNo } from "../../ui/YesNo";
 import { Tick } from "../../ui/Tick";
 import { Badge } from "../../ui/verdict";
 import { Kept } from "./Kept";
@@ -117,6 +118,33 @@ export function SheetEntry({ entry, onDone }: Props) {
     const value = valueAt(document, pointer);
     if (f.input === "flag")
       return <Tick key={pointer} label={label} checked={value === true} onChange={set(pointer)} />;
+    if (f.input === "yes_no")
+      return (
+        <YesNo
+          key={pointer}
+          label={label}
+          value={value as boolean | null | undefined}
+          onChange={set(pointer)}
+        />
+      );
+    if (f.key === "rcd")
+      return (
+        <Pick
+          key={pointer}
+          label={label}
+          value={(value as string | null | undefined) ?? ""}
+          options={[
+            ["", "not said: type B"],
+            ["ac", "type AC"],
+            ["a", "type A"],
+            ["f", "type F"],
+            ["b", "type B"],
+          ]}
+          onChange={(rcd) => {
+            set(pointer)(rcd === "" ? null : rcd);
+          }}
+        />
+      );
     if (f.input === "choice")
       return (
         <Pick

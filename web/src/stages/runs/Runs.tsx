@@ -23,7 +23,6 @@ import { Circuits } from "./Circuits";
 import { CompareRoutes } from "./CompareRoutes";
 import { CutThrough } from "./CutThrough";
 import { Nodes } from "./Nodes";
-import { PanelForm } from "./PanelForm";
 import { PickedBar, SetIn } from "./PickedBar";
 import { RouteList } from "./RouteList";
 import { SettingsForm } from "./SettingsForm";
@@ -32,7 +31,7 @@ import { useDrop } from "./useDrop";
 import { WayForm } from "./WayForm";
 
 /** What is no circuit, way or node: checks of these stand at the end. */
-const FURTHER = ["site", "panel", "string", "branch", "inverter"];
+const FURTHER = ["site", "string", "branch", "inverter"];
 
 const NOTHING = { legs: [] } as unknown as Circuit;
 
@@ -107,7 +106,6 @@ export function Runs() {
   const rest = own.filter((c) => FURTHER.includes(c.subject.kind));
   const ways = Object.keys(plan.ways);
   const isOpen = (way: string) => ways.length <= FEW || part?.startsWith(`${way}/`) === true;
-  const panels = Object.entries(plan.nodes).filter(([, n]) => n.kind === "panel");
   return (
     <StageFrame
       stage="runs"
@@ -215,12 +213,8 @@ export function Runs() {
       <Nodes checks={own} command={command} />
       <Stock />
       <div className="grid gap-3 lg:grid-cols-2">
-        {school === "na" && panels.map(([key]) => <PanelForm key={key} node={key} />)}
         <SettingsForm />
-        <Sheet
-          title={school === "na" ? "Panels and the whole" : "The whole"}
-          className="lg:col-span-2"
-        >
+        <Sheet title="The whole">
           <CheckList
             report={report}
             checks={rest}

@@ -1,0 +1,134 @@
+/** A sheet of the one-line diagram: the marks the core laid out, each leading to what it is about. */
+import { clsx } from "clsx";
+import type { OneLineMark, OneLineSheet, Subject, Tape } from "../api/client";
+import { same, subjectKey, subjectName } from "../model/subject";
+import { tapeColour } from "../ui/Tape";
+
+interface Props {
+  sheet: OneLineSheet;
+  tapes: Tape[];
+  /** What is marked out. */
+  picked: Subject[];
+  onPick: (subject: Subject) => void;
+}
+
+const STROKES = { circuits: 0.5, symbols: 0.4, frame: 0.25, cases: 0.25, words: 0.2 };
+
+export function OneLine({ sheet, tapes, picked, onPick }: Props) {
+  const [width = 297, height = 210] = sheet.size_mm;
+  // Marks of one subject are one thing to press.
+  const groups = new Map<string, { subject: Subject | null; marks: OneLineMark[] }>();
+  for (const mark of sheet.marks) {
+    const subject = mark.subject ?? null;
+    const key = subject ? subjectKey(subject) : "frame";
+    const own = groups.get(key);
+    if (own) own.marks.push(mark);
+    else groups.set(key, { subject, marks: [mark] });
+  }
+  return (
+    <svg
+      viewBox={`0 0 ${String(width)} ${String(height)}`}
+      role="group"
+      aria-label="One-line diagram"
+      className="w-full rounded border border-line bg-white"
+    >
+      {[...groups].map(([key, { subject, marks }]) => {
+        const own = subject !== null && picked.some((p) => same(p, subject));
+        const inside = marks.map((m, i) => (
+          <Mark key={i} mark={m} height={height} tapes={tapes} own={own} />
+        ));
+        if (subject === null) return <g key={key}>{inside}</g>;
+        return (
+          <g
+            key={key}
+            role="button"
+            tabIndex={0}
+            aria-label={subjectName(subject)}
+            aria-pressed={own}
+            className="cursor-pointer outline-offset-1"
+            onClick={() => {
+              onPick(subject);
+            }}
+            onKeyDown={(e) => {
+              if (e.key === "Enter" || e.key === " ") {
+                e.preventDefault();
+                onPick(subject);
+              }
+            }}
+          >
+            {inside}
+          </g>
+        );
+      })}
+    </svg>
+  );
+}
+
+function Mark({
+  mark: { mark, layer, tape },
+  height,
+  tapes,
+  own,
+}: {
+  mark: OneLineMark;
+  height: number;
+  tapes: Tape[];
+  own: boolean;
+}) {
+  const stroke = own
+    ? "var(--copper)"
+    : layer === "circuits" && tape != null
+      ? tapeColour(tapes, tape)
+      : "#15202B";
+  const wide = STROKES[layer] * (own ? 2 : 1);
+  switch (mark.kind) {
+    case "line": {
+      const points = mark.points_mm
+        .map(([x = 0, y = 0]) => `${x.toFixed(2)},${(height - y).toFixed(2)}`)
+        .join(" ");
+      const look = {
+        points,
+        fill: layer === "symbols" && mark.closed ? "#fff" : "none",
+        stroke,
+        strokeWidth: wide,
+        strokeDasharray: layer === "cases" ? "1.4 0.9" : undefined,
+      };
+      return (
+        <>
+          {layer === "circuits" && (
+            <polyline points={points} fill="none" stroke="transparent" strokeWidth="4" />
+          )}
+          {mark.closed ? <polygon {...look} /> : <polyline {...look} />}
+        </>
+      );
+    }
+    case "circle": {
+      const [x = 0, y = 0] = mark.at_mm;
+      return (
+        <circle
+          cx={x}
+          cy={height - y}
+          r={mark.r_mm}
+          fill="#fff"
+          stroke={stroke}
+          strokeWidth={wide}
+        />
+      );
+    }
+    case "text": {
+      const [x = 0, y = 0] = mark.at_mm;
+      return (
+        <text
+          x={x}
+          y={height - y}
+          fontSize={mark.size_mm * 1.25}
+          textAnchor={mark.anchor === "middle" ? "middle" : "start"}
+          className={clsx("font-mono", own && "font-bold")}
+          fill={own ? "var(--copper)" : "#15202B"}
+        >
+          {mark.text}
+        </text>
+      );
+    }
+  }
+}

@@ -9,13 +9,30 @@ const file = (name: string) =>
     library: Library;
   };
 
+/** What a server always says of a library, where a file leaves a list out. */
+const NO_SHEETS = {
+  modules: [],
+  inverters: [],
+  optimizers: [],
+  micros: [],
+  fuses: [],
+  isolators: [],
+  surges: [],
+  breakers: [],
+  combiners: [],
+  enclosures: [],
+};
+
 export const job = (name = "kestrel-lane"): Job => file(name).job;
 
 export const draft = (name = "kestrel-lane"): Draft => {
   const { job, library } = file(name);
   return {
     job,
-    library: { ...library, optimizers: library.optimizers ?? [], micros: library.micros ?? [] },
+    library: {
+      ...NO_SHEETS,
+      ...library,
+    },
   };
 };
 

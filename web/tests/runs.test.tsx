@@ -98,17 +98,12 @@ test("what is taken out and put in goes as a command too", async () => {
   expect(await screen.findByText(/^The server does not answer/)).toBeTruthy();
 });
 
-test("the edition of the code and the end of the bus are said, or left open", async () => {
+test("the edition of the code is said", async () => {
   await opened("runs");
   const edition = screen.getByRole("combobox", { name: "Edition of the code" });
   await userEvent.selectOptions(edition, "2017");
   await waitFor(() => {
     expect(saved().settings?.edition).toBe("2017");
-  });
-  const end = screen.getByRole("combobox", { name: "PV breaker opposite the main" });
-  await userEvent.selectOptions(end, "not known");
-  await waitFor(() => {
-    expect(planOf(saved()).nodes.MP?.panel?.pv_at_far_end ?? null).toBeNull();
   });
 });
 

@@ -17,7 +17,17 @@ const view = (): JobView => {
 const open = STAGES.filter(built);
 
 test("every folder with a stage registers it, in the order of the work", () => {
-  const folders = ["site", "equipment", "strings", "roof", "runs", "test", "handover"];
+  const folders = [
+    "site",
+    "equipment",
+    "strings",
+    "roof",
+    "runs",
+    "protection",
+    "earth",
+    "test",
+    "handover",
+  ];
   expect(open.map((s) => s.key)).toEqual(folders);
   expect(STAGES.map((s) => s.at)).toEqual([...STAGES.map((s) => s.at)].sort((a, b) => a - b));
   expect(new Set(STAGES.map((s) => s.key)).size).toBe(STAGES.length);
@@ -30,6 +40,8 @@ test("each tells one figure of the job", () => {
   expect(told["site"]).toMatch(/^−\d+ to \d+ °C$/);
   expect(told["strings"]).toBe("3 strings, 26 modules");
   expect(told["runs"]).toMatch(/ft$/);
+  expect(told["protection"]).toBe("3 devices");
+  expect(told["earth"]).toBe("7 of 7 parts bonded");
   expect(told["test"]).toBe("2 of 3 strings");
   expect(told["handover"]).toBe(`revision ${String(answers().view.revision)}`);
 });
@@ -42,23 +54,33 @@ test("an empty job tells what it lacks", () => {
     ...rest,
     job: bare,
     library: { ...rest.library, inverters: [], micros: [] },
-    report: { ...report, figures: [], checks: [], readings: [], stages: [], roof: [] },
+    report: {
+      ...report,
+      figures: [],
+      checks: [],
+      readings: [],
+      stages: [],
+      roof: [],
+      bonding: { parts: [], edges: [] },
+    },
   };
-  expect(open.slice(0, 6).map((s) => s.telling(empty))).toEqual([
+  expect(open.slice(0, 8).map((s) => s.telling(empty))).toEqual([
     "temperatures open",
     "no inverter yet",
     "no strings yet",
     "no map yet",
     "no circuits yet",
+    "no devices yet",
+    "no parts yet",
     "0 of 0 strings",
   ]);
   // Nothing was judged: that is not good.
-  expect(open.slice(0, 6).map((s) => verdictOf(empty, s))).toEqual(Array(6).fill("unknown"));
+  expect(open.slice(0, 8).map((s) => verdictOf(empty, s))).toEqual(Array(8).fill("unknown"));
 });
 
 test("hand over looks at the checks of every stage, the others at their own", () => {
-  const [site, handover] = [open[0], open[6]];
-  if (!site || !handover) throw new Error("seven stages are built");
+  const [site, handover] = [open[0], open[8]];
+  if (!site || !handover) throw new Error("nine stages are built");
   expect([covers(site, "site"), covers(site, "runs"), covers(handover, "runs")]).toEqual([
     true,
     false,
@@ -77,14 +99,14 @@ test("the way of the current shows every stage, and the one that is open", async
   const drop = screen.getByRole("navigation", { name: "Stages of the job" });
   expect(within(drop).getAllByRole("listitem")).toHaveLength(STAGES.length);
   expect(within(drop).getByRole("link", { current: "page" }).textContent).toContain("Strings");
-  expect(within(drop).getAllByText("not built yet")).toHaveLength(3);
+  expect(within(drop).getAllByText("not built yet")).toHaveLength(1);
 });
 
 test("keys step from stage to stage, past those that are not built", async () => {
   await opened("strings");
-  await userEvent.keyboard("]]]");
+  await userEvent.keyboard("]]]]]");
   expect(await screen.findByRole("heading", { name: "Test", level: 2 })).toBeTruthy();
-  await userEvent.keyboard("[[[[[[[[");
+  await userEvent.keyboard("[[[[[[[[[[[[");
   expect(await screen.findByRole("heading", { name: "Equipment", level: 2 })).toBeTruthy();
 });
 

@@ -143,7 +143,7 @@ fn an_older_version_says_what_it_changed() {
     assert_eq!(now.status.code(), Some(0), "{}", err(&now));
     assert!(err(&now).contains("/job/runs: now its ways and circuits"), "{}", err(&now));
     let text = out(&now);
-    assert!(text.contains("\"version\": 6") && text.contains("\"circuits\""), "{text}");
+    assert!(text.contains("\"version\": 7") && text.contains("\"circuits\""), "{text}");
     let again = heliant(&["migrate", &folder.file("now.json", &text)]);
     assert_eq!((out(&again), err(&again)), (text, String::new()), "nothing is left to change");
     assert_eq!(heliant(&["migrate", "nowhere.json"]).status.code(), Some(2));
@@ -208,7 +208,8 @@ fn sum(arguments: &[&str], input: &str) -> Output {
         .stderr(Stdio::piped())
         .spawn()
         .expect("the command runs");
-    child.stdin.take().expect("a pipe").write_all(input.as_bytes()).expect("it reads");
+    // One that refuses its arguments may be gone before it reads.
+    let _ = child.stdin.take().expect("a pipe").write_all(input.as_bytes());
     child.wait_with_output().expect("it ends")
 }
 

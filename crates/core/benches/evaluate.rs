@@ -4,6 +4,8 @@
 use heliant_core::figure::Recording;
 use heliant_core::job::{self, Job, JobFile, Mounting};
 use heliant_core::library::{InverterRatings, Library, ModuleRatings, Mppt};
+use heliant_core::one_line::{Paper, Title, one_line};
+use heliant_core::plan::PlanFound;
 use heliant_core::school::School;
 use heliant_core::search::{LayoutInputs, LayoutMppt, WayFace, WaysAsk, ask_of, search, ways};
 use heliant_core::stages::strings::SiteTemps;
@@ -208,6 +210,44 @@ fn a_plan_of_5000_nodes_is_built_and_validated(bencher: divan::Bencher) {
     assert!(job::validate(&file).is_empty());
     bencher.bench(|| {
         let problems = job::validate(divan::black_box(&file));
-        (problems.len(), heliant_core::plan::PlanFound::of(&file.job).circuits.len())
+        (problems.len(), PlanFound::of(&file.job, &file.library).circuits.len())
     });
+}
+
+/// So many strings of ten with the plan that is made for them: ways of 12 m, wires, and an isolator
+/// for each input at its inverter.
+fn planned(strings: u32) -> JobFile {
+    let (mut job, mut file) = large(strings);
+    job.plan = job::Plan::default();
+    job.roof.clear();
+    job::settle(&mut job, &mut Vec::new());
+    for part in job.plan.ways.values_mut().flat_map(|w| &mut w.parts) {
+        part.length_m = Some(12.0);
+    }
+    for leg in job.plan.circuits.values_mut().flat_map(|c| &mut c.legs) {
+        leg.wire.awg = Some("8".to_owned());
+    }
+    for node in job.plan.nodes.values_mut().filter(|n| n.kind == job::NodeKind::Inverter) {
+        for input in ["Q1", "Q2"] {
+            let isolator = job::Device::new(job::DeviceKind::Isolator);
+            node.devices.insert(input.into(), isolator);
+        }
+    }
+    file.job = job;
+    file
+}
+
+#[divan::bench(args = [26, 100])]
+fn strings_of_ten_with_a_plan(bencher: divan::Bencher, strings: u32) {
+    let file = planned(strings);
+    bencher.bench(|| evaluate(divan::black_box(&file.job), &file.library, &[]));
+}
+
+#[divan::bench(args = [26, 120])]
+fn one_line_of_strings(bencher: divan::Bencher, strings: u32) {
+    let file = planned(strings);
+    let report = evaluate(&file.job, &file.library, &[]);
+    let title = Title::default();
+    let paper = Paper::Letter;
+    bencher.bench(|| one_line(divan::black_box(&file.job), &file.library, &report, &title, paper));
 }

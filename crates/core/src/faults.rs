@@ -116,9 +116,12 @@ impl Finder<'_> {
     fn frame_to_pole(&self, i: usize) -> Fault {
         let s = &self.job.strings[i];
         let volts = self.figure("string.voc_cold_v", s.letter.as_str());
-        let bonded = self.report.bonding.parts.iter().find(|p| {
-            matches!(&p.subject, Subject::Face { face } if *face == s.face)
-        });
+        let bonded = self
+            .report
+            .bonding
+            .parts
+            .iter()
+            .find(|p| matches!(&p.subject, Subject::Face { face } if *face == s.face));
         let bonded = bonded.map_or(Verdict::Unknown, |p| p.verdict);
         let mut lines = vec![
             "The strings float: a first fault to earth drives no current, and no fuse or breaker \
@@ -149,7 +152,11 @@ impl Finder<'_> {
             other => other,
         };
         let at = Subject::string(&s.letter);
-        Fault { live: vec![at.clone()], amps_a: Some(0.0), ..fault(FaultKind::FrameToPole, at, verdict, lines) }
+        Fault {
+            live: vec![at.clone()],
+            amps_a: Some(0.0),
+            ..fault(FaultKind::FrameToPole, at, verdict, lines)
+        }
     }
 
     /// The others of its input feed a shorted string.
@@ -160,9 +167,11 @@ impl Finder<'_> {
         }
         let input = Subject::mppt(&s.inverter, s.mppt);
         let fed = self.figure("string.fuse_fault_a", &input.to_string());
-        let others = self.job.strings.iter().filter(|o| {
-            o.inverter == s.inverter && o.mppt == s.mppt && o.letter != s.letter
-        });
+        let others = self
+            .job
+            .strings
+            .iter()
+            .filter(|o| o.inverter == s.inverter && o.mppt == s.mppt && o.letter != s.letter);
         let others: Vec<Subject> = others.map(|o| Subject::string(&o.letter)).collect();
         let at = Subject::string(&s.letter);
         if others.is_empty() {
@@ -258,9 +267,11 @@ impl Finder<'_> {
             n.devices.values().find(rcd)
         });
         let device = self.plan.plan.breaker_of(circuit);
-        let rated = self.plan.plan.protected_a(circuit).or_else(|| {
-            self.figure("ac.ocpd_a", own.key.as_str())
-        });
+        let rated = self
+            .plan
+            .plan
+            .protected_a(circuit)
+            .or_else(|| self.figure("ac.ocpd_a", own.key.as_str()));
         let amps = match self.job.school {
             School::Iec => self.figure("circuit.earth_fault_a", own.key.as_str()),
             School::Na => self.figure("service.fault_a", "site"),
@@ -391,7 +402,11 @@ impl Finder<'_> {
         let clears = (verdict == Verdict::Pass)
             .then(|| nodes.first().map(|n| Subject::Node { node: (*n).clone() }))
             .flatten();
-        Some(Fault { clears, live: vec![at.clone()], ..fault(FaultKind::Surge, at, verdict, lines) })
+        Some(Fault {
+            clears,
+            live: vec![at.clone()],
+            ..fault(FaultKind::Surge, at, verdict, lines)
+        })
     }
 
     /// Every DC switch opened under load, and what has none.
@@ -415,8 +430,10 @@ impl Finder<'_> {
                         let verdict =
                             volts.into_iter().chain(amps).max().unwrap_or(Verdict::Unknown);
                         let line = match verdict {
-                            Verdict::Pass => "It breaks the arc: volts and amps are inside its \
-                                              rating.",
+                            Verdict::Pass => {
+                                "It breaks the arc: volts and amps are inside its \
+                                              rating."
+                            }
                             Verdict::Fail => "Beyond its rating the arc may stand: it burns.",
                             _ => "Its rating is not said: it may not break the arc.",
                         };

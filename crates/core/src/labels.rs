@@ -75,7 +75,14 @@ impl Maker<'_> {
     }
 
     /// Puts a label, its figures in the places of its text.
-    fn put(&mut self, kind: &str, place: String, subject: Subject, n: u32, with: &[(String, bool)]) {
+    fn put(
+        &mut self,
+        kind: &str,
+        place: String,
+        subject: Subject,
+        n: u32,
+        with: &[(String, bool)],
+    ) {
         let Some(row) = self.row(kind) else { return };
         let mut text = row.text.clone();
         for (k, (value, _)) in with.iter().enumerate() {
@@ -121,10 +128,8 @@ impl Maker<'_> {
             if !circuit.kind.is_dc() {
                 continue;
             }
-            let both = [
-                self.dc_volts(&own.strings),
-                self.figure("circuit.i_max_a", own.key.as_str()),
-            ];
+            let both =
+                [self.dc_volts(&own.strings), self.figure("circuit.i_max_a", own.key.as_str())];
             for key in self.plan.ways(circuit).flat_map(|w| [&w.from, &w.to]) {
                 let own = worst.entry(key.clone()).or_insert([Some(0.0); 2]);
                 for (own, new) in own.iter_mut().zip(both) {
@@ -178,12 +183,10 @@ impl Maker<'_> {
                     let b = &self.job.branches[*own.branches.first()?];
                     self.library.micro(&b.micro)?.ac_v
                 });
-            let with =
-                [up(self.figure("circuit.i_max_a", own.key.as_str()), "A"), up(volts, "V")];
+            let with = [up(self.figure("circuit.i_max_a", own.key.as_str()), "A"), up(volts, "V")];
             let place = format!("{} on {}", own.key, self.name(&end));
             self.put("ac_breaker", place, Subject::circuit(&own.key), 1, &with);
-            let ways: Vec<NodeKey> =
-                self.plan.ways(&circuit).map(|w| w.to.clone()).collect();
+            let ways: Vec<NodeKey> = self.plan.ways(&circuit).map(|w| w.to.clone()).collect();
             for key in ways.into_iter().filter(|k| *k != end) {
                 let Some(node) = self.plan.plan.nodes.get(&key) else { continue };
                 if node.kind == NodeKind::Isolator {
@@ -201,7 +204,8 @@ impl Maker<'_> {
                 continue;
             }
             let subject = Subject::Panel { panel: key.clone() };
-            let fed = self.plan.into_node(&key).iter().any(|at| self.plan.circuit(*at).kind.is_power());
+            let fed =
+                self.plan.into_node(&key).iter().any(|at| self.plan.circuit(*at).kind.is_power());
             if fed {
                 self.put("two_sources", self.name(&key), subject.clone(), 1, &[]);
             }
@@ -273,12 +277,7 @@ const LETTER: f64 = 0.76;
 
 fn marks(label: &Label, [x, y]: [f64; 2]) -> Vec<Drawn> {
     let [w, h] = label.size_mm;
-    let put = |layer, mark| Drawn {
-        layer,
-        mark,
-        subject: Some(label.subject.clone()),
-        tape: None,
-    };
+    let put = |layer, mark| Drawn { layer, mark, subject: Some(label.subject.clone()), tape: None };
     let points_mm = vec![[x, y], [x + w, y], [x + w, y + h], [x, y + h]];
     let mut marks = vec![put(Layer::Frame, Mark::Line { points_mm, closed: true })];
     let n = label.lines.len() as f64;

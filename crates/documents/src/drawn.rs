@@ -43,10 +43,7 @@ pub fn sheet_svg(sheet: &OneLineSheet, tapes: &[Tape]) -> String {
                 let tag = if *closed { "polygon" } else { "polyline" };
                 let points: Vec<String> = points_mm.iter().map(at).collect();
                 let points = points.join(" ");
-                writeln!(
-                    out,
-                    "<{tag} points=\"{points}\" stroke-width=\"{wide}\"{dash}{colour}/>"
-                )
+                writeln!(out, "<{tag} points=\"{points}\" stroke-width=\"{wide}\"{dash}{colour}/>")
             }
             Mark::Circle { at_mm: [x, y], r_mm } => {
                 let y = height - y;
@@ -86,9 +83,7 @@ pub fn sheets_pdf(title: &str, sheets: &[OneLineSheet]) -> Vec<u8> {
     pdf.catalog(catalog).pages(tree);
     let kids = (0..sheets.len()).map(page_ref);
     pdf.pages(tree).kids(kids).count(sheets.len() as i32);
-    pdf.type1_font(font)
-        .base_font(Name(b"Courier"))
-        .encoding_predefined(Name(b"WinAnsiEncoding"));
+    pdf.type1_font(font).base_font(Name(b"Courier")).encoding_predefined(Name(b"WinAnsiEncoding"));
     pdf.document_info(info).title(pdf_writer::TextStr(title));
     for (k, sheet) in sheets.iter().enumerate() {
         let [width, height] = sheet.size_mm.map(|mm| (mm * PT_MM) as f32);
@@ -113,9 +108,17 @@ fn content(sheet: &OneLineSheet) -> Vec<u8> {
         match &own.mark {
             Mark::Line { points_mm, closed } => {
                 for (k, [x, y]) in points_mm.iter().enumerate() {
-                    if k == 0 { c.move_to(pt(*x), pt(*y)) } else { c.line_to(pt(*x), pt(*y)) };
+                    if k == 0 {
+                        c.move_to(pt(*x), pt(*y))
+                    } else {
+                        c.line_to(pt(*x), pt(*y))
+                    };
                 }
-                if *closed { c.close_and_stroke() } else { c.stroke() };
+                if *closed {
+                    c.close_and_stroke()
+                } else {
+                    c.stroke()
+                };
             }
             Mark::Circle { at_mm: [x, y], r_mm } => {
                 circle(&mut c, [pt(*x), pt(*y)], pt(*r_mm));

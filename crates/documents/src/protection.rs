@@ -9,7 +9,7 @@ use heliant_core::labels::labels;
 use heliant_core::one_line::{OneLineSheet, Paper, Title, one_line};
 use heliant_core::quantity::Unit;
 use heliant_core::school::School;
-use heliant_core::stages::earth::{BondBy, PartKind};
+use heliant_core::stages::earth::{BondBy, MetalPart, PartKind};
 use heliant_core::stages::protection::EnclosureDrawing;
 use serde_json::{Value as Json, json};
 
@@ -80,6 +80,15 @@ fn part(kind: PartKind) -> &'static str {
     }
 }
 
+/// The parts on the way to the electrode; nothing where there is none.
+fn way_to_earth(pack: &Pack, found: &Found, part: &MetalPart) -> String {
+    if part.steps_n.is_none() {
+        return String::new();
+    }
+    let path = pack.report.bonding.path(part);
+    path.iter().map(|p| subject(&p.subject, pack, found)).collect::<Vec<_>>().join(" → ")
+}
+
 pub(crate) fn protection(pack: &Pack, found: &Found) -> Json {
     let (job, report) = (pack.job, pack.report);
     let devices = job.plan.nodes.iter().flat_map(|(key, n)| {
@@ -119,7 +128,7 @@ pub(crate) fn protection(pack: &Pack, found: &Found) -> Json {
     let bonding = report.bonding.parts.iter().filter(|p| p.metal).map(|p| {
         json!({
             "part": subject(&p.subject, pack, found), "kind": part(p.kind),
-            "verdict": word(p.verdict), "path": p.path.join(" → "),
+            "verdict": word(p.verdict), "path": way_to_earth(pack, found, p),
         })
     });
     let joints = report.bonding.edges.iter().filter(|e| e.size.is_some()).map(|e| {

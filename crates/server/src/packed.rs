@@ -113,8 +113,9 @@ pub struct PackedCheck {
     /// The figure judged, where its id is another.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub figure: Option<&'static str>,
-    /// The verdict.
-    pub verdict: Verdict,
+    /// The verdict; absent: it holds.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub verdict: Option<Verdict>,
     /// The limit, where there is one number.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub limit: Option<PackedLimit>,
@@ -222,7 +223,7 @@ impl From<Check> for PackedCheck {
         PackedCheck {
             id: c.id,
             figure: (c.figure != c.id).then_some(c.figure),
-            verdict: c.verdict,
+            verdict: Some(c.verdict).filter(|v| *v != Verdict::Pass),
             limit: c.limit.map(PackedLimit::from),
             margin: c.margin.map(short),
             margin_pct: c.margin_pct.map(|pct| digits(pct, 4)),

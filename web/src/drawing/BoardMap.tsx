@@ -25,8 +25,8 @@ export function BoardMap({ board, picked, onPick }: Props) {
   const taken = board.transformers.length;
   return (
     <svg
-      viewBox={`0 0 430 ${String(height)}`}
-      width="430"
+      viewBox={`0 0 480 ${String(height)}`}
+      width="480"
       height={height}
       role="group"
       aria-label={`Panel ${board.node}: bus ${amps(board.bus_a)}, main ${amps(board.main_a)}`}
@@ -62,7 +62,7 @@ export function BoardMap({ board, picked, onPick }: Props) {
         </g>
       )}
       <text x="56" y={mainY + 4} textAnchor="end" className="fill-ink text-[11px]">
-        grid
+        grid side
       </text>
       <Breaker x={136} y={mainY} text={`main ${amps(board.main_a)}`} strong />
       {loads.map((a, i) => {

@@ -26,21 +26,31 @@ const JOINS: Record<Bonding["edges"][number]["by"], string> = {
   mount: "mount",
   earth_wire: "",
   conductor: "bond",
-  fittings: "fittings",
+  fittings: "",
 };
 
 interface Props {
   bonding: Bonding;
+  school: "na" | "iec";
   picked: string | null;
   onPick: (part: MetalPart) => void;
   name: (part: MetalPart) => string;
 }
 
-export function BondMap({ bonding, picked, onPick, name }: Props) {
-  const lone = bonding.parts.filter((p) => p.path.length === 0);
+/** The parts from one to the electrode, itself first. */
+function wayOf(bonding: Bonding, from: string | null): string[] {
+  const next = new Map(bonding.parts.map((p) => [p.key, p.next ?? null]));
+  const way: string[] = [];
+  for (let key = from; key !== null; key = next.get(key) ?? null) way.push(key);
+  return way;
+}
+
+export function BondMap({ bonding, school, picked, onPick, name }: Props) {
+  const lone = bonding.parts.filter((p) => p.steps_n == null);
   const rows: MetalPart[][] = [];
-  for (const part of bonding.parts.filter((p) => p.path.length > 0)) {
-    const row = part.path.length - 1;
+  for (const part of bonding.parts.filter((p) => p.steps_n != null)) {
+    // An electrode stands at the ground, whatever it is the electrode of.
+    const row = part.kind === "electrode" ? 0 : (part.steps_n ?? 0);
     rows[row] = [...(rows[row] ?? []), part];
   }
   const filled = Array.from(rows, (r) => r as MetalPart[] | undefined).map((r) => r ?? []);
@@ -54,7 +64,7 @@ export function BondMap({ bonding, picked, onPick, name }: Props) {
     const left = (width - row.length * (WIDE + GAP) + GAP) / 2;
     row.forEach((part, i) => at.set(part.key, [left + i * (WIDE + GAP), 8 + k * ROW]));
   });
-  const path = bonding.parts.find((p) => p.key === picked)?.path ?? [];
+  const path = wayOf(bonding, picked);
   const onPath = (a: string, b: string) => {
     const i = path.indexOf(a);
     const j = path.indexOf(b);
@@ -75,9 +85,11 @@ export function BondMap({ bonding, picked, onPick, name }: Props) {
           const [ax, ay] = [a[0] + WIDE / 2, a[1] + HIGH / 2];
           const [bx, by] = [b[0] + WIDE / 2, b[1] + HIGH / 2];
           const strong = onPath(e.from, e.to);
-          const text = [JOINS[e.by], e.size ?? "", e.insulated && e.size ? "ins." : ""]
+          const size = e.size == null ? "" : `${e.size} ${school === "na" ? "AWG" : "mm²"}`;
+          const text = [JOINS[e.by], size, e.size == null ? "" : e.insulated ? "insulated" : "bare"]
             .filter(Boolean)
             .join(" ");
+          const along = i % 2 === 0 ? 0.42 : 0.62;
           // Above one another words stand beside the line, else on it.
           return (
             <g key={i}>
@@ -92,8 +104,8 @@ export function BondMap({ bonding, picked, onPick, name }: Props) {
               />
               {text && Math.abs(ay - by) > HIGH && (
                 <text
-                  x={(ax + bx) / 2 + 5}
-                  y={(ay + by) / 2 + 4 + (i % 2) * 5}
+                  x={ax + (bx - ax) * along + 5}
+                  y={ay + (by - ay) * along + 4}
                   className="fill-ink-2 font-mono text-[10px]"
                 >
                   {text}
@@ -165,11 +177,19 @@ export function BondMap({ bonding, picked, onPick, name }: Props) {
             </g>
           );
         })}
-        <g className="fill-none stroke-ink" strokeWidth="2">
-          <path
-            d={`M${String(width / 2)} ${String(height - 40)} v10 m-16 0 h32 m-26 6 h20 m-14 6 h8`}
-          />
-        </g>
+        {(filled.at(-1) ?? []).map((p) => {
+          const [x, y] = at.get(p.key) ?? [0, 0];
+          const middle = String(x + WIDE / 2);
+          return (
+            <path
+              key={p.key}
+              d={`M${middle} ${String(y + HIGH)} v14 m-16 0 h32 m-26 6 h20 m-14 6 h8`}
+              className={clsx("fill-none", p.verdict === "pass" ? "stroke-ink" : "stroke-ink-3")}
+              strokeDasharray={p.verdict === "pass" ? undefined : "4 3"}
+              strokeWidth="2"
+            />
+          );
+        })}
       </svg>
     </div>
   );

@@ -15,7 +15,7 @@ interface Props {
 const STROKES = { circuits: 0.5, symbols: 0.4, frame: 0.25, cases: 0.25, words: 0.2 };
 
 export function OneLine({ sheet, tapes, picked, onPick }: Props) {
-  const [width = 297, height = 210] = sheet.size_mm;
+  const height = sheet.size_mm[1] ?? 210;
   // Marks of one subject are one thing to press.
   const groups = new Map<string, { subject: Subject | null; marks: OneLineMark[] }>();
   for (const mark of sheet.marks) {
@@ -25,9 +25,10 @@ export function OneLine({ sheet, tapes, picked, onPick }: Props) {
     if (own) own.marks.push(mark);
     else groups.set(key, { subject, marks: [mark] });
   }
+  const [left, top, wide, high] = reach(sheet, height);
   return (
     <svg
-      viewBox={`0 0 ${String(width)} ${String(height)}`}
+      viewBox={`${String(left)} ${String(top)} ${String(wide)} ${String(high)}`}
       role="group"
       aria-label="One-line diagram"
       className="w-full rounded border border-line bg-white"
@@ -37,7 +38,8 @@ export function OneLine({ sheet, tapes, picked, onPick }: Props) {
         const inside = marks.map((m, i) => (
           <Mark key={i} mark={m} height={height} tapes={tapes} own={own} />
         ));
-        if (subject === null) return <g key={key}>{inside}</g>;
+        // Frame and title block are for paper.
+        if (subject === null) return null;
         return (
           <g
             key={key}
@@ -62,6 +64,17 @@ export function OneLine({ sheet, tapes, picked, onPick }: Props) {
       })}
     </svg>
   );
+}
+
+/** What is drawn on a sheet besides its frame, with some room: left, top, width, height. */
+function reach(sheet: OneLineSheet, height: number): [number, number, number, number] {
+  const points = sheet.marks
+    .filter((m) => m.layer !== "frame")
+    .flatMap(({ mark }) => (mark.kind === "line" ? mark.points_mm : [mark.at_mm]));
+  const xs = points.map(([x = 0]) => x);
+  const ys = points.map(([, y = 0]) => height - y);
+  const [left, top] = [Math.min(...xs) - 5, Math.min(...ys) - 6];
+  return [left, top, Math.max(...xs) - left + 12, Math.max(...ys) - top + 6];
 }
 
 function Mark({

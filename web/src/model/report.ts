@@ -58,9 +58,9 @@ export function spread(
       const figure = c.figure ?? c.id;
       const measured = c.limit != null || c.margin != null;
       const unit = c.unit ?? (measured ? said(figure).unit : "ratio");
-      const { limit: held, ...rest } = c;
+      const { limit: held, verdict = "pass", ...rest } = c;
       const limit = held ? { limit: bound(held) } : {};
-      checks.push({ ...rest, ...said(c.id), ...limit, unit, figure, subject });
+      checks.push({ ...rest, ...said(c.id), ...limit, verdict: verdict ?? "pass", unit, figure, subject });
     }
   }
   return { figures, checks };

@@ -181,7 +181,9 @@ function Cures({ cures, onEdits, onCommand }: CuresProps) {
                 ? "Change over"
                 : cure.command.do === "pull_box"
                   ? "Set the pull box"
-                  : "Do it"}
+                  : cure.command.do === "set_disconnect"
+                    ? "Set the disconnect"
+                    : "Do it"}
             </Button>
           )}
         </div>

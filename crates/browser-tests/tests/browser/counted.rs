@@ -177,6 +177,10 @@ async fn a_whole_job_takes_the_clicks_and_keys_that_are_written_down() -> WebDri
     hand.next("Length of part 1 of DC1", "60").await?;
     hand.click("Pick 3 open wires").await?;
     page.see(By::XPath("//ul[@aria-label='Wires picked']/li[3]")).await?;
+
+    hand.stage("Protection").await?;
+    page.see(By::XPath("//button[@role='tab'][starts-with(., 'Panels')]")).await?.click().await?;
+    hand.clicks += 1;
     hand.first("Busbar rating", "200").await?;
     hand.next("Main breaker", "200").await?;
 

@@ -9,6 +9,7 @@ mod guests;
 mod jobs;
 mod laying;
 mod planning;
+mod protecting;
 mod revisions;
 mod roof;
 mod runs;

@@ -70,7 +70,8 @@ async fn six_strings_a_combiner_and_two_inverters_stand_on_the_screen() -> WebDr
     // Fourteen of eighteen ways; a wider surge device no longer finds room.
     page.press("Devices in CB").await?;
     page.enter("Width of SPD in CB", "8").await?;
-    page.reads("moved", "1 stop more").await?;
+    // Counted, and on its rail.
+    page.reads("moved", "2 stop more").await?;
     page.press("Verdict of CB").await?;
     page.see(By::XPath("//aside[contains(., 'more than it has')]")).await?;
     // A fuse that is taken out leaves its circuit at the node, and the string without a fuse.

@@ -13,7 +13,8 @@ const PRESS: Duration = Duration::from_secs(240);
 #[tokio::test(flavor = "multi_thread")]
 async fn the_panel_is_entered_and_its_rules_follow() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
-    let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Runs").await?;
+    let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Protection").await?;
+    page.see(By::XPath("//button[@role='tab'][starts-with(., 'Panels')]")).await?.click().await?;
     // 1.25 x 33.3 + 200 = 241.6 A: over 240 A by 1.6.
     page.enter("Main breaker", "200").await?;
     page.reads("moved", "stop more").await?;

@@ -5,7 +5,9 @@ use std::fmt;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::job::{CircuitKey, DemandKey, DeviceKey, FaceKey, InverterKey, Letter, NodeKey, ReadingKey, WayKey};
+use crate::job::{
+    CircuitKey, DemandKey, DeviceKey, FaceKey, InverterKey, Letter, NodeKey, ReadingKey, WayKey,
+};
 
 /// What a figure is about. On the wire its kind stands beside the keys that make it up; written out
 /// it is the short name by which a person would say it.

@@ -3,7 +3,8 @@
 use super::command::{missing, split};
 use super::v2::free;
 use super::{
-    Circuit, Device, DeviceKind, Insulation, Leg, Method, Node, NodeKey, NodeKind, Plan, RacewayChoice, Way, WayKey,
+    Circuit, Device, DeviceKind, Insulation, Leg, Method, Node, NodeKey, NodeKind, Plan,
+    RacewayChoice, Way, WayKey,
 };
 use crate::problem::Problem;
 use crate::quantity::{above, below};
@@ -102,11 +103,8 @@ pub(super) fn disconnect(
     let half = plan.ways[key].parts[part].length_m.map_or(1.0, |m| m / 2.0);
     let rest = set_in(plan, key, part, half, NodeKind::Isolator)?;
     let node = plan.ways[key].to.clone();
-    let device = Device {
-        lockable: Some(true),
-        visible: Some(true),
-        ..Device::new(DeviceKind::Isolator)
-    };
+    let device =
+        Device { lockable: Some(true), visible: Some(true), ..Device::new(DeviceKind::Isolator) };
     if let Some(own) = plan.nodes.get_mut(&node) {
         own.devices.insert("DISC".into(), device);
     }

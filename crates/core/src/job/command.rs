@@ -8,8 +8,8 @@ use super::change_over::{change_over, disconnect, pull_box};
 use super::routes::{draw_route, keep_route};
 use super::settle::{circuit, settle};
 use super::{
-    Circuit, CircuitKey, CircuitKind, Ct, Device, DeviceKey, DeviceKind, End, Job, Leg, Node, NodeKey,
-    NodeKind, Part, Plan, RacewayChoice, Way, WayKey,
+    Circuit, CircuitKey, CircuitKind, Ct, Device, DeviceKey, DeviceKind, End, Job, Leg, Node,
+    NodeKey, NodeKind, Part, Plan, RacewayChoice, Way, WayKey,
 };
 use crate::problem::Problem;
 

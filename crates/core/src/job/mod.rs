@@ -50,8 +50,8 @@ pub use device::{Ct, CtMeasures, Device, DeviceKind, Earthed};
 pub use edit::{Edit, applied};
 pub use file::{Document, JobFile, MOST_READINGS, VERSION};
 pub use keys::{
-    CircuitKey, DemandKey, DeviceKey, FaceKey, InverterKey, Letter, ModuleKey, NodeKey, ObstructionKey,
-    PieceKey, ReadingKey, WayKey,
+    CircuitKey, DemandKey, DeviceKey, FaceKey, InverterKey, Letter, ModuleKey, NodeKey,
+    ObstructionKey, PieceKey, ReadingKey, WayKey,
 };
 pub use place::{CircuitKind, Method, Place, RacewayChoice, RacewayKind};
 pub use plan::{

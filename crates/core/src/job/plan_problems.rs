@@ -30,6 +30,8 @@ type Reached<'p> = [Option<&'p NodeKey>; 2];
 
 /// Most nodes and ways of a plan: several times a large plant.
 const MOST: usize = 20_000;
+/// Most devices of a node: a large board.
+const MOST_DEVICES: usize = 500;
 /// Most circuits: 500 strings, and all they could come together in.
 const MOST_CIRCUITS: usize = 2_000;
 
@@ -57,6 +59,11 @@ impl Plans<'_> {
             ("ways", plan.ways.len(), MOST),
             ("circuits", plan.circuits.len(), MOST_CIRCUITS),
         ];
+        for (key, node) in plan.nodes.iter().filter(|(_, n)| n.devices.len() > MOST_DEVICES) {
+            let message = format!("{} devices are more than a node holds", node.devices.len());
+            let at = format!("/job/plan/nodes/{key}/devices");
+            self.problems.push(Problem::new(at, message, format!("{MOST_DEVICES} at most")));
+        }
         for (list, n, most) in lists.into_iter().filter(|(_, n, most)| n > most) {
             let message = format!("{n} {list} are more than a plan holds");
             self.say(format!("/job/plan/{list}"), message, format!("{most} at most"));

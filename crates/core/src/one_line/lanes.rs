@@ -4,7 +4,6 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::{Paper, Point};
 use crate::job::{Circuit, Job, Letter, NodeKey, WayKey};
-use crate::library::Library;
 use crate::plan::PlanFound;
 
 /// Strings that are drawn as one, or a branch.
@@ -24,12 +23,13 @@ pub(super) struct Block {
 
 /// Strings from which on like ones of an input are drawn as one.
 const MANY: usize = 12;
+/// Lanes between what flows together and what flows elsewhere.
+const APART: f64 = 0.6;
 /// Lanes are kept in steps of so many.
 const KEPT: usize = 4;
 
 /// The sources of a job, inverter by inverter, then branch by branch.
-pub(super) fn grouped(job: &Job, library: &Library, plan: &PlanFound) -> Vec<Block> {
-    let _ = library;
+pub(super) fn grouped(job: &Job, plan: &PlanFound) -> Vec<Block> {
     let circuit_of = |letter: &Letter| {
         let own = |c: &Circuit| c.from.string.as_ref() == Some(letter);
         (0..plan.circuits.len()).find(|at| own(plan.circuit(*at)))
@@ -84,14 +84,14 @@ fn kept(n: usize) -> usize {
 /// Blocks by sheets, so many lanes on each.
 pub(super) fn pages(blocks: Vec<Block>, lanes: usize) -> Vec<Vec<Block>> {
     let mut pages: Vec<Vec<Block>> = Vec::new();
-    let mut taken = 0;
+    let mut taken = 0.0;
     for block in blocks {
-        let n = kept(block.sources.len());
-        match pages.last_mut().filter(|_| taken + n <= lanes) {
+        let n = kept(block.sources.len()) as f64 + APART;
+        match pages.last_mut().filter(|_| taken + n <= lanes as f64 + APART) {
             Some(page) => page.push(block),
             None => {
                 pages.push(vec![block]);
-                taken = 0;
+                taken = 0.0;
             }
         }
         taken += n;
@@ -165,9 +165,11 @@ pub(super) fn along(plan: &PlanFound, circuit: &Circuit) -> Vec<(Option<WayKey>,
 }
 
 /// From lane to lane, mm.
-const LANE_MM: f64 = 12.0;
+const LANE_MM: f64 = 14.0;
 /// Left of the columns, mm.
-pub(super) const LEFT_MM: f64 = 22.0;
+pub(super) const LEFT_MM: f64 = 27.0;
+/// Right of the last panel: main, meter, grid, mm.
+const GRID_MM: f64 = 36.0;
 /// Room for the frame and the title block, mm.
 const TOP_MM: f64 = 16.0;
 
@@ -175,11 +177,13 @@ pub(super) fn lay(plan: &PlanFound, page: Vec<Block>, paper: Paper) -> Laid {
     let [width, height] = paper.size_mm();
     let mut lines: Vec<Line> = Vec::new();
     let mut kept_at: BTreeMap<NodeKey, BTreeSet<usize>> = BTreeMap::new();
-    let lane_y = |lane: usize| height - TOP_MM - LANE_MM * (lane as f64 + 1.0);
+    let mut at_y: Vec<f64> = Vec::new();
     let mut lane = 0;
     let mut taken: BTreeSet<usize> = BTreeSet::new();
-    for block in page {
+    for (b, block) in page.into_iter().enumerate() {
         let lanes = kept(block.sources.len());
+        let below = b as f64 * APART + 1.0;
+        at_y.extend((lane..lane + lanes).map(|l| height - TOP_MM - LANE_MM * (l as f64 + below)));
         for (k, source) in block.sources.iter().enumerate() {
             let at = source.circuits[0];
             taken.extend(&source.circuits);
@@ -189,15 +193,18 @@ pub(super) fn lay(plan: &PlanFound, page: Vec<Block>, paper: Paper) -> Laid {
                 kept_at.entry(end.clone()).or_default().extend(lane..lane + lanes);
             }
             let letters = source.letters.clone();
-            lines.push(Line { at, letters, nodes, y: lane_y(lane + k) });
+            lines.push(Line { at, letters, nodes, y: at_y[lane + k] });
         }
         lane += lanes;
     }
     // What flows on from where something ended, until nothing is new.
     let mut nodes: BTreeMap<NodeKey, [f64; 2]> = BTreeMap::new();
     for (node, lanes) in &kept_at {
-        let ys = lanes.iter().map(|l| lane_y(*l));
-        nodes.insert(node.clone(), [ys.clone().fold(f64::INFINITY, f64::min), ys.fold(0.0, f64::max)]);
+        let ys = lanes.iter().map(|l| at_y[*l]);
+        nodes.insert(
+            node.clone(),
+            [ys.clone().fold(f64::INFINITY, f64::min), ys.fold(0.0, f64::max)],
+        );
     }
     let mut open: Vec<NodeKey> = kept_at.keys().cloned().collect();
     while let Some(node) = open.pop() {
@@ -233,7 +240,7 @@ pub(super) fn lay(plan: &PlanFound, page: Vec<Block>, paper: Paper) -> Laid {
     }
     let columns = columns(&lines);
     let last = columns.values().copied().max().unwrap_or(0) + 1;
-    let step = ((width - LEFT_MM - 30.0) / (last as f64 + 0.6)).min(52.0);
+    let step = ((width - LEFT_MM - GRID_MM) / (last as f64 - 0.4).max(1.0)).min(58.0);
     let stands = nodes.into_iter().map(|(key, y)| {
         let column = columns.get(&key).copied().unwrap_or(0);
         let x = LEFT_MM + step * (column as f64 + 0.6);

@@ -173,7 +173,7 @@ pub fn one_line(
     if plan.circuits.is_empty() {
         return OneLine::default();
     }
-    let groups = lanes::grouped(job, library, &plan);
+    let groups = lanes::grouped(job, &plan);
     let pages = lanes::pages(groups, LANES);
     let n = pages.len();
     let sheets = pages.into_iter().enumerate().map(|(k, page)| {

@@ -10,11 +10,11 @@ use crate::plan::PlanFound;
 use crate::school::School;
 
 /// Height of letters, mm.
-const TEXT_MM: f64 = 2.1;
+const TEXT_MM: f64 = 2.5;
 /// Height of what is less important, mm.
-const SMALL_MM: f64 = 1.9;
+const SMALL_MM: f64 = 2.1;
 /// Width of a letter by its height.
-const LETTER: f64 = 0.6;
+const LETTER: f64 = 0.75;
 /// Half the width of a symbol on a line, mm.
 const HALF: f64 = 2.6;
 
@@ -112,7 +112,7 @@ fn case(
 ) {
     let [name, rating] = words.node(key);
     let (low, high) = (low - 4.2, high + 4.2);
-    let half = (laid.step * 0.2).clamp(3.5, 6.5);
+    let half = half_of(laid);
     match node.kind {
         NodeKind::Inverter => {
             pen.boxed(Layer::Symbols, [x - half, low], [x + half, high]);
@@ -125,7 +125,7 @@ fn case(
             for off in [-0.25, 0.25] {
                 pen.line(Layer::Symbols, &[[x + off, low], [x + off, high]]);
             }
-            if !leads_on(words.plan, key) {
+            if !leads_on(words.plan, key) && !words.is_backup(key) {
                 grid(pen, node, words, [x, (low + high) / 2.0]);
             }
         }
@@ -154,6 +154,11 @@ fn case(
         y += SMALL_MM + 0.5;
     }
     pen.text([x, y], TEXT_MM, Anchor::Middle, name);
+}
+
+/// Half the width of a case, mm.
+fn half_of(laid: &Laid) -> f64 {
+    (laid.step * 0.2).clamp(3.5, 6.5)
 }
 
 /// Whether AC flows on from a node.
@@ -200,7 +205,7 @@ fn circuit(pen: &mut Pen, laid: &Laid, words: &Words, line: &Line) {
     let mut pieces: Vec<f64> = Vec::new();
     if sourced {
         source(pen, words, line, laid.left);
-        pieces.push(laid.left - 3.0);
+        pieces.push(laid.left - 5.0);
     } else {
         // It leaves the middle of the node it begins at.
         let first = line.nodes.first().and_then(|(_, n)| laid.nodes.get(n));
@@ -231,12 +236,29 @@ fn circuit(pen: &mut Pen, laid: &Laid, words: &Words, line: &Line) {
     for pair in pieces.chunks_exact(2).filter(|pair| pair[1] > pair[0]) {
         pen.line(Layer::Circuits, &[[pair[0], y], [pair[1], y]]);
     }
+    // Between the cases, and before the breaker of a panel.
+    let half = half_of(laid);
+    let named = [&circuit.from, circuit.to.as_ref().unwrap_or(&circuit.from)];
+    let [leaves, arrives] = named.map(|e| e.device.is_some());
+    let room = |node: &NodeKey, last: bool| {
+        let kind = words.plan.plan.nodes.get(node).map(|n| n.kind);
+        let [before, behind] = match kind {
+            Some(NodeKind::Panel) => [10.5, 2.0],
+            Some(NodeKind::Tee) => [1.0, 1.0],
+            _ => [half + 1.4, half + 1.4],
+        };
+        [
+            if last && arrives { f64::max(before, 10.5) } else { before },
+            if leaves { f64::max(behind, 14.5) } else { behind },
+        ]
+    };
     let mut from = if sourced { laid.left } else { points[0][0] };
-    for (point, (way, _)) in points.iter().zip(&line.nodes) {
+    for (k, (point, (way, node))) in points.iter().zip(&line.nodes).enumerate() {
+        let [before, behind] = room(node, k == middle);
         if let Some(way) = way {
-            segment(pen, words, line.at, way, [from, point[0]], y);
+            segment(pen, words, line.at, way, [from, point[0] - before], y);
         }
-        from = point[0];
+        from = point[0] + behind;
     }
     pen.tape = None;
 }
@@ -306,23 +328,23 @@ fn segment(
     [from, to]: Point,
     y: f64,
 ) {
-    let x = (from + to) / 2.0 + 1.0;
-    let room = to - from - 13.0;
+    let x = (from + to) / 2.0;
+    let room = to - from;
     let [above, below] = words.segment(at, way);
-    let lines = wrapped(&above, room.max(14.0), SMALL_MM);
-    for (k, line) in lines.iter().rev().enumerate() {
-        let up = 1.0 + k as f64 * (SMALL_MM + 0.4);
-        pen.text([x, y + up], SMALL_MM, Anchor::Middle, line.as_str());
+    // One line above, where there is room for one; what is longer goes on below.
+    let mut lines = wrapped(&above, room, SMALL_MM).into_iter();
+    if let Some(first) = lines.next() {
+        pen.text([x, y + 1.0], SMALL_MM, Anchor::Middle, first);
     }
-    for (k, line) in wrapped(&below, room.max(14.0), SMALL_MM).iter().enumerate() {
+    for (k, line) in lines.chain(wrapped(&below, room, SMALL_MM)).enumerate() {
         let down = SMALL_MM + 0.9 + k as f64 * (SMALL_MM + 0.4);
-        pen.text([x, y - down], SMALL_MM, Anchor::Middle, line.as_str());
+        pen.text([x, y - down], SMALL_MM, Anchor::Middle, line);
     }
 }
 
 /// Modules: a rectangle with the sign of light; a branch with the sign of AC in it.
 fn source(pen: &mut Pen, words: &Words, line: &Line, left: f64) {
-    let (x, y) = (left - 13.0, line.y);
+    let (x, y) = (left - 15.0, line.y);
     pen.boxed(Layer::Symbols, [x, y - 2.6], [x + 10.0, y + 2.6]);
     match words.school() {
         School::Na => {
@@ -337,8 +359,8 @@ fn source(pen: &mut Pen, words: &Words, line: &Line, left: f64) {
     }
     let [name, what] = words.source(&line.letters);
     pen.text([x + 6.2, y - 0.8], TEXT_MM, Anchor::Middle, name);
-    for (k, own) in wrapped(&what, 21.0, SMALL_MM).iter().enumerate() {
-        let down = 3.2 + (k as f64 + 1.0) * (SMALL_MM + 0.2) - 0.4;
+    for (k, own) in wrapped(&what, 24.0, SMALL_MM).iter().enumerate() {
+        let down = 3.0 + (k as f64 + 1.0) * (SMALL_MM + 0.2);
         pen.text([x - 3.0, y - down], SMALL_MM, Anchor::Start, own.as_str());
     }
 }
@@ -396,7 +418,8 @@ fn surge(pen: &mut Pen, school: School, [x, y]: Point) {
             pen.line(Layer::Symbols, &[[x, top - 3.6], [x, top - 2.5]]);
         }
         School::Iec => {
-            let arrow = [[x, top - 0.8], [x, top - 2.9], [x - 0.4, top - 2.3], [x + 0.4, top - 2.3]];
+            let arrow =
+                [[x, top - 0.8], [x, top - 2.9], [x - 0.4, top - 2.3], [x + 0.4, top - 2.3]];
             pen.line(Layer::Symbols, &arrow);
         }
     }

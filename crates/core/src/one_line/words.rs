@@ -39,6 +39,12 @@ impl<'a> Words<'a> {
         self.job.school
     }
 
+    /// Whether a node is the board of the backup output.
+    pub(super) fn is_backup(&self, key: &NodeKey) -> bool {
+        let backup = self.job.protection.backup.as_ref();
+        backup.and_then(|b| b.board.as_ref()) == Some(key)
+    }
+
     fn figure(&self, id: &str, subject: &str) -> Option<f64> {
         self.report.figure(id, subject)?.value.as_ref()?.number()
     }
@@ -64,7 +70,9 @@ impl<'a> Words<'a> {
 
     /// A node: what it is called, and what is printed on it.
     pub(super) fn node(&self, key: &NodeKey) -> [String; 2] {
-        let Some(node) = self.plan.plan.nodes.get(key) else { return [key.to_string(), String::new()] };
+        let Some(node) = self.plan.plan.nodes.get(key) else {
+            return [key.to_string(), String::new()];
+        };
         let name = if node.name.is_empty() { key.to_string() } else { node.name.clone() };
         let inverter = node.inverter.as_ref().and_then(|i| {
             let own = self.job.inverters.iter().find(|v| v.id == *i)?;

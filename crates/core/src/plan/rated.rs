@@ -24,8 +24,7 @@ fn enclosure(node: &mut Node, library: &Library) {
     let own = library.enclosure(sheet);
     let room = own.map(|e| (e.rails_n, e.rail_ways_n, e.entries_n, e.entry_mm));
     let combiner = library.combiner(sheet);
-    let room =
-        room.or(combiner.map(|c| (c.rails_n, c.rail_ways_n, c.entries_n, c.entry_mm)));
+    let room = room.or(combiner.map(|c| (c.rails_n, c.rail_ways_n, c.entries_n, c.entry_mm)));
     let Some((rails, ways, entries, entry_mm)) = room else { return };
     let rails_n = rails.map(|n| n as u32);
     put(&mut node.ways_n, rails.zip(ways).map(|(rails, ways)| rails * ways));

@@ -174,7 +174,8 @@ impl Mending<'_> {
             let opening = stops.iter().any(|s| s.check.id == ISOLATED.id);
             for stop in stops {
                 // What an isolator too few brings with it is looked at again once it is there.
-                if opening && stop.check.stage == Stage::Protection && stop.check.id != ISOLATED.id {
+                if opening && stop.check.stage == Stage::Protection && stop.check.id != ISOLATED.id
+                {
                     continue;
                 }
                 let again = also.iter().any(|a| same_check(&a.check, &stop.check));

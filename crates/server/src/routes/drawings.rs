@@ -125,11 +125,7 @@ pub async fn faults(
 
 fn attached(body: Vec<u8>, name: &str, content_type: ContentType) -> Attachment<Vec<u8>> {
     let disposition = format!("attachment; filename=\"{name}\"");
-    Attachment {
-        body,
-        content_type,
-        disposition: Header::new("Content-Disposition", disposition),
-    }
+    Attachment { body, content_type, disposition: Header::new("Content-Disposition", disposition) }
 }
 
 /// The one-line diagram as a file, `svg` (a sheet, from 1), `dxf` or `pdf`.
@@ -227,7 +223,11 @@ pub async fn label_file(
     let file = file_name(&format!("{name} labels"), format);
     match format {
         // Labels stand upright.
-        "pdf" => Ok(attached(sheets_pdf(&name, &label_sheets(&all, [high, wide])), &file, ContentType::PDF)),
+        "pdf" => Ok(attached(
+            sheets_pdf(&name, &label_sheets(&all, [high, wide])),
+            &file,
+            ContentType::PDF,
+        )),
         "svg" => {
             let own = all.get(label.unwrap_or(1).saturating_sub(1));
             let own = own.ok_or(ApiError::NotFound("label"))?;

@@ -65,7 +65,7 @@ async fn an_inspector_sees_the_jobs_given_until_they_are_taken_back() {
 }
 
 /// What an inspector may ask for of a job they see; everything else of the description is refused.
-const OPEN: [(&str, &str); 25] = [
+const OPEN: [(&str, &str); 30] = [
     ("get", "/api/health"),
     ("get", "/api/session"),
     ("post", "/api/session"),
@@ -88,6 +88,11 @@ const OPEN: [(&str, &str); 25] = [
     ("post", "/api/jobs/{id}/readings/preview"),
     ("post", "/api/jobs/{id}/readings/running"),
     ("get", "/api/jobs/{id}/roof/{format}"),
+    ("get", "/api/jobs/{id}/one-line/{format}"),
+    ("get", "/api/jobs/{id}/labels/{format}"),
+    ("get", "/api/jobs/{id}/revisions/{revision}/one-line"),
+    ("get", "/api/jobs/{id}/revisions/{revision}/labels"),
+    ("get", "/api/jobs/{id}/revisions/{revision}/faults"),
     ("get", "/api/jobs/{id}/pack"),
     ("post", "/api/jobs/{id}/pack"),
     ("get", "/api/jobs/{id}/pack.pdf"),

@@ -72,8 +72,9 @@ async fn a_file_of_an_older_version_says_what_was_changed() {
     let made = bench.send(Some(&tomas), Method::Post, "/api/jobs/import", text).await;
     assert_eq!(made.status, Status::Ok, "{}", made.text);
     let changes = made.json()["changes"].as_array().expect("a list").len();
-    // Three strings; runs and panel into the plan; a module the company knows with other values.
-    assert_eq!(changes, 3 + 2 + 1, "{}", made.text);
+    // Three strings; runs and panel into the plan; a module and an inverter that the company knows
+    // with other values.
+    assert_eq!(changes, 3 + 2 + 2, "{}", made.text);
 }
 
 #[rocket::async_test]

@@ -3,6 +3,7 @@
 mod accounts;
 mod bench;
 mod described;
+mod drawings;
 mod events;
 mod front;
 mod guests;

@@ -66,11 +66,12 @@ async fn a_save_answers_short_and_without_workings() {
     let saved = bench.save(&tomas, &view, |b| b["job"]["notes"] = json!("x")).await;
     assert_eq!(saved.status, Status::Ok, "{}", saved.text);
     assert!(!saved.text.contains("\"working\"") && figures_n(&saved.json()) > 100);
-    assert!(saved.text.len() < 36_000, "{} bytes for Kestrel Lane", saved.text.len());
+    // With its protection and its bonding, two stages of some thirty checks.
+    assert!(saved.text.len() < 40_000, "{} bytes for Kestrel Lane", saved.text.len());
     let view = kestrel(&bench, &tomas).await;
     let saved = bench.save(&tomas, &view, without_map).await;
     assert_eq!(saved.status, Status::Ok, "{}", saved.text);
-    assert!(saved.text.len() < 30_000, "{} bytes without its map", saved.text.len());
+    assert!(saved.text.len() < 32_000, "{} bytes without its map", saved.text.len());
     let view = kestrel(&bench, &tomas).await;
     let saved = bench.save(&tomas, &view, large).await;
     assert_eq!(saved.status, Status::Ok, "{}", saved.text);

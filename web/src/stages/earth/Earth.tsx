@@ -55,6 +55,7 @@ export function Earth() {
         ) : (
           <BondMap
             bonding={bonding}
+            school={draft.job.school}
             picked={part?.key ?? null}
             name={name}
             onPick={(p) => {
@@ -181,14 +182,16 @@ function Practice() {
   return (
     <Sheet title="Practice">
       <div className="grid gap-3 p-3">
-        <YesNo
-          label="Lightning protection on the building"
-          value={own.lightning_protection}
-          disabled={!canPlan}
-          onChange={(lightning_protection) => {
-            set({ lightning_protection });
-          }}
-        />
+        {!na && (
+          <YesNo
+            label="Lightning protection on the building"
+            value={own.lightning_protection}
+            disabled={!canPlan}
+            onChange={(lightning_protection) => {
+              set({ lightning_protection });
+            }}
+          />
+        )}
         {!na && (
           <NumberField
             label="Bonding of frames the local rule asks for"

@@ -143,7 +143,7 @@ function Place({ node }: { node: string }) {
           >
             Add the device
           </Button>
-          {["combiner", "enclosure", "roof_box", "junction_box", "panel"].includes(own.kind) && (
+          {["combiner", "enclosure", "roof_box", "junction_box"].includes(own.kind) && (
             <>
               <Pick
                 label={`Data sheet of ${node}`}

@@ -4,7 +4,7 @@ import { BoardMap } from "../../drawing/BoardMap";
 import { amount } from "../../model/format";
 import { planOf } from "../../model/plan";
 import { apply } from "../../model/pointer";
-import { checkKey, checksOf, figureOf } from "../../model/report";
+import { checkKey, checksOf } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { Button } from "../../ui/Button";
 import { Badge } from "../../ui/verdict";
@@ -83,8 +83,6 @@ function Choices({ node, choices }: { node: string; choices: PanelChoice[] }) {
         <tbody>
           {choices.map((c) => {
             const check = checks.find((k) => k.id === c.id);
-            const figure = check && figureOf(view.report, check);
-            const value = figure?.value;
             return (
               <tr key={c.id} className="border-t border-line align-baseline">
                 <td className="py-1 pr-2">
@@ -103,10 +101,10 @@ function Choices({ node, choices }: { node: string; choices: PanelChoice[] }) {
                   )}
                 </td>
                 <td className="px-2 text-right font-mono whitespace-nowrap">
-                  {typeof value === "number" ? amount(value, "A") : ""}
+                  {c.figure_a == null ? "" : amount(c.figure_a, "A")}
                 </td>
                 <td className="px-2 text-right font-mono whitespace-nowrap">
-                  {check?.limit ? amount(check.limit.value, "A") : ""}
+                  {c.limit_a == null ? "" : amount(c.limit_a, "A")}
                 </td>
                 <td className="px-2 text-right font-mono">
                   {c.cost > 0 ? c.cost.toFixed(0) : "–"}

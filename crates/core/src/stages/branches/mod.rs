@@ -6,7 +6,7 @@ mod pass;
 mod sums;
 
 pub use branch::{
-    Branch, BranchInputs, BranchRun, MatchInputs, OnPhase, RISE_PCT, along, branch,
+    Branch, BranchInputs, BranchRun, MatchInputs, OnPhase, RISE_PCT, VOC_COLD, along, branch,
     branches_together, dc_match,
 };
 pub use pass::{BranchDrawing, BranchesFound};

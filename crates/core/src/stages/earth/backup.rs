@@ -30,9 +30,7 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet) {
     let Some(backup) = &bench.job.protection.backup else { return };
     let plan = bench.found.get::<PlanFound>();
     // A route that is compared may do without the nodes it names.
-    let there = |node: &Option<NodeKey>| {
-        node.clone().filter(|n| plan.plan.nodes.contains_key(n))
-    };
+    let there = |node: &Option<NodeKey>| node.clone().filter(|n| plan.plan.nodes.contains_key(n));
     let (board, electrode) = (there(&backup.board), there(&backup.electrode));
     sheet.subject = match &board {
         Some(board) => Subject::Node { node: board.clone() },

@@ -65,7 +65,8 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding) {
         if let Some(own) = &own {
             w.words("copper", own, "open on the array");
         }
-        own.map(Value::Text)
+        let unit = if bench.job.school == School::Na { "AWG" } else { "mm²" };
+        own.map(|size| Value::Text(format!("{size} {unit}")))
     });
     sheet.known(&FRAME_BOND, size.missing().iter().copied());
     electrodes(plan, sheet, bonding);
@@ -131,13 +132,15 @@ fn reaches(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding, part: &MetalPart
     };
     // What keeps it open lies on its way: frames, units, or the end of it.
     let missing = if part.verdict == Verdict::Unknown {
-        let over = |from: &str, to: &str| {
+        let over = |(from, to): (&str, &str)| {
             let both = |e: &&super::graph::BondEdge| {
                 (e.from == from && e.to == to) || (e.from == to && e.to == from)
             };
             bonding.edges.iter().find(both).is_none_or(|e| e.known)
         };
-        let known = part.path.windows(2).all(|pair| over(&pair[0], &pair[1]));
+        let path = bonding.path(part);
+        let pairs = path.windows(2).map(|p| (p[0].key.as_str(), p[1].key.as_str()));
+        let known = pairs.into_iter().all(over);
         if known { "node.earthed.electrode" } else { open }
     } else {
         open
@@ -173,10 +176,7 @@ fn reaches(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding, part: &MetalPart
 fn exposed(plan: &PlanFound, circuit: &Circuit) -> bool {
     let mut parts = plan.ways(circuit).flat_map(|w| &w.parts);
     parts.any(|p| {
-        let out = matches!(
-            p.place,
-            Some(Place::UnderModules | Place::RoofSun | Place::RoofShade)
-        );
+        let out = matches!(p.place, Some(Place::UnderModules | Place::RoofSun | Place::RoofShade));
         out && p.raceway.is_none()
     })
 }
@@ -191,14 +191,10 @@ fn conductor(
 ) {
     sheet.subject = Subject::circuit(key);
     let school = sheet.school;
-    let sizes: Option<Vec<f64>> = circuit
-        .legs
-        .iter()
-        .map(|l| school.section_mm2(&l.wire.size(school)?))
-        .collect();
+    let sizes: Option<Vec<f64>> =
+        circuit.legs.iter().map(|l| school.section_mm2(&l.wire.size(school)?)).collect();
     let own = sizes.and_then(|s| s.into_iter().reduce(f64::min));
-    let section = sheet
-        .figure(&BOND, |w| w.need("thinnest leg", own, school.wire_field(), "job"));
+    let section = sheet.figure(&BOND, |w| w.need("thinnest leg", own, school.wire_field(), "job"));
     let least = match school {
         School::Na if !exposed(plan, circuit) => tables::wire("14").map(|w| w.section_mm2()),
         _ => frame_bond(bench.job).and_then(|s| school.section_mm2(&s)),

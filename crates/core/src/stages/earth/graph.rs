@@ -7,9 +7,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::figure::{Assumption, Sheet, Subject, Verdict};
-use crate::job::{
-    CircuitKind, FaceKey, Job, Letter, Node, NodeKey, NodeKind, RacewayKind, WayKey,
-};
+use crate::job::{CircuitKind, FaceKey, Job, Letter, Node, NodeKey, NodeKind, RacewayKind, WayKey};
 use crate::plan::PlanFound;
 use crate::registry::Bench;
 use crate::school::School;
@@ -64,8 +62,13 @@ pub struct MetalPart {
     pub metal: bool,
     /// Whether it comes to an electrode: pass, fail, or open.
     pub verdict: Verdict,
-    /// The parts on the way to the electrode, itself first; empty where it comes to none.
-    pub path: Vec<String>,
+    /// The next part on its way to the electrode; absent at the electrode and where it comes to
+    /// none.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub next: Option<String>,
+    /// Parts from it to the electrode; absent where it comes to none.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub steps_n: Option<u32>,
 }
 
 /// What joins two parts.
@@ -175,10 +178,26 @@ struct Graph<'a> {
     found: Bonding,
 }
 
+impl Bonding {
+    /// The parts on the way from one to the electrode, itself first; itself alone where it comes to
+    /// none.
+    pub fn path<'b>(&'b self, from: &'b MetalPart) -> Vec<&'b MetalPart> {
+        let by_key: BTreeMap<&str, &MetalPart> =
+            self.parts.iter().map(|p| (p.key.as_str(), p)).collect();
+        let mut path = vec![from];
+        let mut next = from.next.as_deref();
+        while let Some(part) = next.and_then(|key| by_key.get(key)) {
+            path.push(part);
+            next = part.next.as_deref();
+        }
+        path
+    }
+}
+
 impl Graph<'_> {
     fn part(&mut self, key: String, kind: PartKind, subject: Subject, metal: bool) {
-        let (verdict, path) = (Verdict::Fail, Vec::new());
-        self.found.parts.push(MetalPart { key, kind, subject, metal, verdict, path });
+        let (verdict, next, steps_n) = (Verdict::Fail, None, None);
+        self.found.parts.push(MetalPart { key, kind, subject, metal, verdict, next, steps_n });
     }
 
     fn edge(&mut self, from: &str, to: &str, by: BondBy, known: Known) -> Option<&mut BondEdge> {
@@ -366,43 +385,44 @@ impl Graph<'_> {
         let known = self.walk(roots.iter().filter(|(_, known)| *known), |e| e.known);
         let open = self.walk(roots.iter(), |_| true);
         for part in &mut self.found.parts {
-            let (verdict, path) = match (known.get(&part.key), open.get(&part.key)) {
-                (Some(path), _) => (Verdict::Pass, path.clone()),
-                (None, Some(path)) => (Verdict::Unknown, path.clone()),
-                (None, None) => (Verdict::Fail, Vec::new()),
+            let (verdict, step) = match (known.get(&part.key), open.get(&part.key)) {
+                (Some(step), _) => (Verdict::Pass, Some(step)),
+                (None, Some(step)) => (Verdict::Unknown, Some(step)),
+                (None, None) => (Verdict::Fail, None),
             };
-            (part.verdict, part.path) = (verdict, path);
+            part.verdict = verdict;
+            (part.next, part.steps_n) = step.map_or((None, None), |s| (s.0.clone(), Some(s.1)));
             // A case that is off the earth wire passes it on and is not earthed itself.
             let Subject::Node { node } = &part.subject else { continue };
             if self.plan.plan.nodes.get(node).is_some_and(loose) {
-                (part.verdict, part.path) = (Verdict::Fail, Vec::new());
+                (part.verdict, part.next, part.steps_n) = (Verdict::Fail, None, None);
             }
         }
     }
 
-    /// The shortest way from every part that is reached to a root, by its key.
+    /// The next part on the shortest way from every part that is reached to a root, and how many
+    /// there are, by its key.
     fn walk<'r>(
         &self,
         roots: impl Iterator<Item = &'r (String, bool)>,
         over: impl Fn(&BondEdge) -> bool,
-    ) -> BTreeMap<String, Vec<String>> {
+    ) -> BTreeMap<String, (Option<String>, u32)> {
         let mut beside: BTreeMap<&str, Vec<&str>> = BTreeMap::new();
         for e in self.found.edges.iter().filter(|e| over(e)) {
             beside.entry(&e.from).or_default().push(&e.to);
             beside.entry(&e.to).or_default().push(&e.from);
         }
-        let mut found: BTreeMap<String, Vec<String>> = BTreeMap::new();
+        let mut found: BTreeMap<String, (Option<String>, u32)> = BTreeMap::new();
         let mut open: VecDeque<String> = VecDeque::new();
         for (root, _) in roots {
-            found.insert(root.clone(), vec![root.clone()]);
+            found.insert(root.clone(), (None, 0));
             open.push_back(root.clone());
         }
         while let Some(here) = open.pop_front() {
-            let path = found[&here].clone();
+            let steps = found[&here].1 + 1;
             for next in beside.get(here.as_str()).into_iter().flatten() {
                 if !found.contains_key(*next) {
-                    let on = std::iter::once((*next).to_owned()).chain(path.iter().cloned());
-                    found.insert((*next).to_owned(), on.collect());
+                    found.insert((*next).to_owned(), (Some(here.clone()), steps));
                     open.push_back((*next).to_owned());
                 }
             }
@@ -415,4 +435,3 @@ impl Graph<'_> {
 fn loose(node: &Node) -> bool {
     node.earthed.as_ref().is_some_and(|e| e.bonded == Some(false))
 }
-

@@ -4,8 +4,8 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::panel::{BUS, CENTRE, FAR, NEW, SMALLER, SUM, TAP};
-use crate::figure::{Bound, Check, Rule, Sheet, Subject, Verdict};
+use super::panel::{BUS, CENTRE, FAR, NEW, NEW_A, SMALLER, SMALLER_A, SUM, TAP};
+use crate::figure::{Bound, Check, Figure, Rule, Sheet, Subject, Verdict};
 use crate::figures;
 use crate::job::{CircuitKey, CircuitKind, DeviceKey, DeviceKind, Edit, Job, Node, NodeKey, Panel};
 use crate::quantity::Ratio;
@@ -41,6 +41,10 @@ pub struct PanelChoice {
     pub title: &'static str,
     /// Its verdict.
     pub verdict: Verdict,
+    /// What it comes to, A.
+    pub figure_a: Option<f64>,
+    /// What it may be, A.
+    pub limit_a: Option<f64>,
     /// Money it takes besides the PV breaker; hours at the job's price in it.
     pub cost: f64,
     /// Hours it takes.
@@ -106,8 +110,7 @@ pub(super) fn ways(
         return (None, None);
     }
     let taken = sheet.count(&WAYS, |w| {
-        let mut all =
-            vec![w.need::<Ratio>("loads", panel.taken_n, "panel.taken_n", "panel")];
+        let mut all = vec![w.need::<Ratio>("loads", panel.taken_n, "panel.taken_n", "panel")];
         for feed in feeds {
             all.push(w.need(&feed.circuit, feed.ways_n, "device.ways_n", "plan"));
         }
@@ -145,11 +148,13 @@ fn takes(id: &str) -> (Option<&'static str>, Option<&'static str>, bool) {
 /// The ways side by side, out of the checks that were just made of this panel.
 pub(super) fn choices(
     job: &Job,
-    checks: &[Check],
+    (checks, figures): (&[Check], &[Figure]),
     key: &NodeKey,
     panel: &Panel,
-    smaller_a: Option<f64>,
 ) -> Vec<PanelChoice> {
+    let number = |id: &str| figures.iter().find(|f| f.id == id)?.value.as_ref()?.number();
+    // A main that is smaller already needs no smaller one.
+    let smaller_a = number(SMALLER_A.id).filter(|a| panel.main_a.is_none_or(|m| *a < m));
     let all: [&'static crate::figure::Def<Rule>; 7] =
         [&SUM, &FAR, &BUS, &CENTRE, &SMALLER, &TAP, &NEW];
     let tapped = panel.supply_side.as_ref().is_some_and(|t| t.chosen);
@@ -165,7 +170,9 @@ pub(super) fn choices(
         cost += hours * job.rate("labour_h");
         let at = |field: &str| format!("/plan/nodes/{key}/panel/{field}");
         let edits = match smaller_a {
-            Some(main) if def.id == SMALLER.id => vec![Edit::new(at("main_a"), main)],
+            Some(main) if def.id == SMALLER.id && check.verdict == Verdict::Pass => {
+                vec![Edit::new(at("main_a"), main)]
+            }
             _ if def.id == FAR.id && panel.pv_at_far_end == Some(false) => {
                 vec![Edit::new(at("pv_at_far_end"), true)]
             }
@@ -176,7 +183,25 @@ pub(super) fn choices(
             false => !outage && check.verdict == Verdict::Pass,
         };
         let (id, title, verdict) = (def.id, def.title, check.verdict);
-        Some(PanelChoice { id, title, verdict, cost, hours, outage, built, edits })
+        let (figure_a, limit_a) = if id == SMALLER.id {
+            (number(SMALLER_A.id), panel.load_calc_a)
+        } else if id == NEW.id {
+            (number(NEW_A.id), None)
+        } else {
+            (number(check.figure), check.limit.as_ref().map(|l| l.value))
+        };
+        Some(PanelChoice {
+            id,
+            title,
+            verdict,
+            figure_a,
+            limit_a,
+            cost,
+            hours,
+            outage,
+            built,
+            edits,
+        })
     });
     chosen.collect()
 }

@@ -2,9 +2,8 @@
 //! load, and how it is drawn.
 
 use super::board::{Board, BoardFeed, Boards, choices, own_checks, transformers, ways};
-use super::panel::SMALLER_A;
 use super::{PanelInputs, ct, loads, panel};
-use crate::figure::{Handle, Sheet, Subject, Value};
+use crate::figure::{Handle, Sheet, Subject};
 use crate::job::{Building, Job, Node, NodeKey, NodeKind, Panel};
 use crate::plan::PlanFound;
 use crate::quantity::Amps;
@@ -30,18 +29,17 @@ fn feeds(bench: &Bench, plan: &PlanFound, runs: &RunsFound, key: &NodeKey) -> Ve
     own.map(|at| {
         let circuit = plan.circuit(*at);
         let own = &plan.circuits[*at].key;
-        let device = circuit.to.as_ref().and_then(|e| {
-            plan.plan.nodes.get(e.node.as_ref()?)?.devices.get(e.device.as_ref()?)
-        });
+        let device = circuit
+            .to
+            .as_ref()
+            .and_then(|e| plan.plan.nodes.get(e.node.as_ref()?)?.devices.get(e.device.as_ref()?));
         let three = plan.circuits[*at].inverters.iter().any(|i| {
             let sheet = &bench.job.inverters[*i].sheet;
             bench.library.inverter(sheet).is_some_and(|s| s.three_phase)
         });
         let ways_n = match bench.job.school {
             // A breaker takes a way a pole: both lines, or all three.
-            School::Na => device
-                .and_then(|d| d.poles_n)
-                .or(Some(if three { 3.0 } else { 2.0 })),
+            School::Na => device.and_then(|d| d.poles_n).or(Some(if three { 3.0 } else { 2.0 })),
             School::Iec => device.and_then(|d| d.ways_n),
         };
         BoardFeed {
@@ -78,17 +76,15 @@ fn one(
     feeds: Vec<BoardFeed>,
     open: bool,
 ) -> Board {
-    let from = sheet.checks.len();
+    let (from, figures) = (sheet.checks.len(), sheet.figures.len());
     let none = Panel::default();
     let p = node.panel.as_ref().unwrap_or(&none);
     let na = sheet.school == School::Na;
-    let mut smaller_a = None;
     if na && node.panel.is_none() {
         sheet.known(&PANEL_KNOWN, ["panel.bus_a"]);
     } else if na {
         let entered = p.loads.as_ref().map(|x| loads::load(sheet, x));
         let calculated = entered.as_ref().and_then(Handle::<Amps>::value);
-        let figures = sheet.figures.len();
         let sum = |each: &dyn Fn(&BoardFeed) -> Option<f64>| {
             feeds.iter().map(each).sum::<Option<f64>>().filter(|_| !feeds.is_empty() && !open)
         };
@@ -108,8 +104,6 @@ fn one(
                 supply_side: p.supply_side.clone(),
             },
         );
-        let smaller = sheet.figures[figures..].iter().find(|f| f.id == SMALLER_A.id);
-        smaller_a = smaller.and_then(|f| f.value.as_ref()).and_then(Value::number);
     }
     let (free_n, next_n) = ways(sheet, key, p, &feeds);
     let checks = own_checks(sheet, from, key);
@@ -124,6 +118,6 @@ fn one(
         free_n,
         next_n,
         transformers: transformers(node),
-        choices: choices(bench.job, &checks, key, p, smaller_a),
+        choices: choices(bench.job, (&checks, &sheet.figures[figures..]), key, p),
     }
 }

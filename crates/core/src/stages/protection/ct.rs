@@ -55,9 +55,10 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet) {
 /// Whether the inverters behind a circuit report what they make.
 fn reported(bench: &Bench, plan: &PlanFound, circuit: &CircuitKey) -> Option<bool> {
     let own = plan.circuits.iter().find(|c| c.key == *circuit)?;
-    let each = own.inverters.iter().map(|i| {
-        bench.library.inverter(&bench.job.inverters[*i].sheet)?.reports
-    });
+    let each = own
+        .inverters
+        .iter()
+        .map(|i| bench.library.inverter(&bench.job.inverters[*i].sheet)?.reports);
     let each: Vec<bool> = each.collect::<Option<_>>()?;
     (!each.is_empty()).then(|| each.into_iter().any(|r| r))
 }
@@ -72,10 +73,9 @@ fn around(plan: &PlanFound, sheet: &mut Sheet, ct: &Ct) {
         (Some(CtMeasures::Grid), None) | (Some(CtMeasures::Production), Some(true)) => {
             (Verdict::Pass, "")
         }
-        (Some(CtMeasures::Grid), Some(_)) => (
-            Verdict::Fail,
-            "Around an output it sees what is made, not what comes from the grid.",
-        ),
+        (Some(CtMeasures::Grid), Some(_)) => {
+            (Verdict::Fail, "Around an output it sees what is made, not what comes from the grid.")
+        }
         (Some(CtMeasures::Production), _) => {
             (Verdict::Fail, "It is around no output: it does not see what is made.")
         }

@@ -115,7 +115,7 @@ const SIZES: [[u32; 2]; 13] = [
 fn in_order(node: &Node) -> Vec<&DeviceKey> {
     let depth = |key: &DeviceKey| super::dc::chain(node, key).len();
     let mut keys: Vec<&DeviceKey> = node.devices.keys().collect();
-    keys.sort_by_key(|key| (std::cmp::Reverse(depth(key)), *key));
+    keys.sort_by_cached_key(|key| (std::cmp::Reverse(depth(key)), (*key).clone()));
     keys
 }
 
@@ -128,8 +128,7 @@ fn on_rails(node: &Node, rails: u32, each: f64) -> (Vec<RailDrawn>, Vec<Without>
     let (placed, free): (Vec<&DeviceKey>, Vec<&DeviceKey>) = order.into_iter().partition(chosen);
     for key in placed.into_iter().chain(free) {
         let device = &node.devices[key];
-        let lacking =
-            || Without { device: key.clone(), what: device.what, ways_n: device.ways_n };
+        let lacking = || Without { device: key.clone(), what: device.what, ways_n: device.ways_n };
         let Some(ways) = device.ways_n else {
             without.push(lacking());
             continue;
@@ -185,9 +184,8 @@ fn gap(rail: &RailDrawn, ways: f64) -> Option<f64> {
     let ends = rail.devices.iter().map(|d| d.left_ways + d.ways_n);
     let mut starts: Vec<f64> = ends.chain([0.0]).collect();
     starts.sort_by(f64::total_cmp);
-    let here = |left: &f64| {
-        !above(left + ways, rail.ways_n) && free_between(rail, *left, left + ways)
-    };
+    let here =
+        |left: &f64| !above(left + ways, rail.ways_n) && free_between(rail, *left, left + ways);
     starts.into_iter().find(here)
 }
 
@@ -249,9 +247,10 @@ pub(super) fn enclosures_of_job(bench: &Bench, sheet: &mut Sheet) -> Enclosures 
 
 fn one(plan: &PlanFound, sheet: &mut Sheet, key: &NodeKey, node: &Node) -> EnclosureDrawing {
     let taken = sheet.count(&WAYS_N, |w| {
-        let each = node.devices.iter().map(|(name, device)| {
-            w.need::<Ratio>(name, device.ways_n, "device.ways_n", "job")
-        });
+        let each = node
+            .devices
+            .iter()
+            .map(|(name, device)| w.need::<Ratio>(name, device.ways_n, "device.ways_n", "job"));
         let each: Vec<_> = each.collect();
         sum(each)
     });
@@ -314,13 +313,7 @@ fn one(plan: &PlanFound, sheet: &mut Sheet, key: &NodeKey, node: &Node) -> Enclo
     let holds = verdict != Verdict::Fail;
     let entries = entries(plan, sheet.school, key);
     holes(sheet, node, &entries);
-    EnclosureDrawing {
-        node: key.clone(),
-        rails,
-        without,
-        entries,
-        next: next.filter(|_| !holds),
-    }
+    EnclosureDrawing { node: key.clone(), rails, without, entries, next: next.filter(|_| !holds) }
 }
 
 /// Entry holes against what comes in; asked where somebody said what the enclosure has.
@@ -340,11 +333,8 @@ fn holes(sheet: &mut Sheet, node: &Node, entries: &[Entry]) {
         .hold(&n, Bound::at_most(there, "entry holes"), Verdict::Fail)
         .beyond(|over| format!("{over} more than it has."))
         .cure("An enclosure with more entries, or holes that its maker allows.", Vec::new());
-    let known: Option<Vec<f64>> = entries
-        .iter()
-        .filter(|e| e.holes_n == 1)
-        .map(|e| e.hole_mm)
-        .collect();
+    let known: Option<Vec<f64>> =
+        entries.iter().filter(|e| e.holes_n == 1).map(|e| e.hole_mm).collect();
     let widest = known.as_ref().and_then(|k| k.iter().copied().reduce(f64::max));
     if known.as_ref().is_some_and(Vec::is_empty) {
         return;

@@ -76,11 +76,7 @@ pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
             });
             let bears = isc.map(|a| 1.25 * a);
             sheet
-                .hold(
-                    &hot,
-                    Bound::at_least((bears, "module.isc_a"), "1.25 × Isc"),
-                    Verdict::Fail,
-                )
+                .hold(&hot, Bound::at_least((bears, "module.isc_a"), "1.25 × Isc"), Verdict::Fail)
                 .beyond(|short| format!("{short} too little in the heat of the box."))
                 .cure("A larger fuse where the module allows it, or a cooler box.", Vec::new());
         }

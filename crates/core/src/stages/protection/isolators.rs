@@ -113,10 +113,8 @@ fn ratings(dc: &Dc, sheet: &mut Sheet) {
             .cure("An isolator for higher volts, or more poles in series.", Vec::new());
         // Where no circuit names a device, the isolators of a node share its strings.
         let beside = dc.plan.plan.nodes[d.node].devices.values();
-        let beside: usize = beside
-            .filter(|o| o.what == DeviceKind::Isolator)
-            .map(|o| opens(o.poles_n))
-            .sum();
+        let beside: usize =
+            beside.filter(|o| o.what == DeviceKind::Isolator).map(|o| opens(o.poles_n)).sum();
         let all = d.strings.len();
         let each = if d.named { all } else { all.div_ceil(beside.max(1)) };
         let carried = sheet.figure(&CARRIED, |w| {
@@ -137,9 +135,8 @@ fn ratings(dc: &Dc, sheet: &mut Sheet) {
         // One string on two poles; several side by side on two each.
         let side_by_side = if d.named { 1 } else { opens(d.own.poles_n).min(all.max(1)) };
         let asked = 2.0 * side_by_side as f64;
-        let poles = sheet.count(&POLES, |w| {
-            w.need("poles", d.own.poles_n, "device.poles_n", "data sheet")
-        });
+        let poles =
+            sheet.count(&POLES, |w| w.need("poles", d.own.poles_n, "device.poles_n", "data sheet"));
         sheet
             .hold(&poles, Bound::at_least(asked, "two for each string"), Verdict::Fail)
             .found("Plus and minus of a string are opened together.")

@@ -21,8 +21,8 @@ mod surge;
 
 pub use board::{Board, BoardFeed, Boards, PanelChoice};
 pub use enclosure::{CLOSES, WAYS_N};
-pub use isolators::FITTED as ISOLATED;
 pub use enclosure::{EnclosureDrawing, Enclosures, Entry, RailDrawn, Sitting};
+pub use isolators::FITTED as ISOLATED;
 pub use loads::load_sheet;
 pub use panel::{PanelInputs, panel};
 pub use parties::{DemandDrawn, Demands};
@@ -30,6 +30,7 @@ pub use surge::{SurgeInputs, surge};
 
 use crate::plan::PlanFound;
 use crate::registry::{Registry, need};
+use crate::stages::branches::BranchesFound;
 use crate::stages::runs::{NodesFound, RunsFound};
 use crate::stages::strings::FoundStrings;
 
@@ -53,7 +54,8 @@ pub fn define(r: &mut Registry) {
     ] {
         r.figures(cards);
     }
-    let dc = [need::<PlanFound>(), need::<RunsFound>(), need::<FoundStrings>()];
+    let dc =
+        [need::<PlanFound>(), need::<RunsFound>(), need::<FoundStrings>(), need::<BranchesFound>()];
     r.pass("dc protection", &dc, dc::dc_of_job);
     let ac = [need::<PlanFound>(), need::<RunsFound>()];
     r.pass("ac protection", &ac, ac::ac_of_job);

@@ -52,10 +52,9 @@ pub(super) fn demands_of_job(bench: &Bench, sheet: &mut Sheet) -> Demands {
     let mut drawn = Vec::new();
     for (key, demand) in &job.demands {
         sheet.subject = Subject::Demand { demand: key.clone() };
-        let row = tables::DEMANDS.iter().find(|r| {
-            r.kind == demand.what && r.party == demand.party
-        });
-        let rate = |key: Option<&String>| key.filter(|k| !k.is_empty()).map_or(0.0, |k| job.rate(k));
+        let row = tables::DEMANDS.iter().find(|r| r.kind == demand.what && r.party == demand.party);
+        let rate =
+            |key: Option<&String>| key.filter(|k| !k.is_empty()).map_or(0.0, |k| job.rate(k));
         let hours = rate(row.map(|r| &r.minutes)) / 60.0;
         let cost = rate(row.map(|r| &r.price)) + hours * job.rate("labour_h");
         let verdict = met(bench, plan, sheet, demand, cost);
@@ -81,13 +80,7 @@ pub(super) fn demands_of_job(bench: &Bench, sheet: &mut Sheet) -> Demands {
 /// A verdict with what is missing and why.
 type Found = (Verdict, &'static str, String);
 
-fn met(
-    bench: &Bench,
-    plan: &PlanFound,
-    sheet: &mut Sheet,
-    demand: &Demand,
-    cost: f64,
-) -> Verdict {
+fn met(bench: &Bench, plan: &PlanFound, sheet: &mut Sheet, demand: &Demand, cost: f64) -> Verdict {
     let (verdict, missing, why) = judged(bench, plan, sheet, demand);
     let own = match &sheet.subject {
         Subject::Demand { demand } => demand.clone(),
@@ -103,11 +96,10 @@ fn met(
         }
         _ => {
             let edit = Edit::new(format!("/demands/{own}/met"), true);
-            check.cure("Meet it, and say so here.", if demand.met == Some(false) {
-                vec![edit]
-            } else {
-                Vec::new()
-            });
+            check.cure(
+                "Meet it, and say so here.",
+                if demand.met == Some(false) { vec![edit] } else { Vec::new() },
+            );
         }
     }
     verdict
@@ -118,7 +110,8 @@ fn ac_way(plan: &PlanFound) -> Option<WayKey> {
     let ac = |c: &&crate::job::Circuit| {
         matches!(c.kind, CircuitKind::InverterOut | CircuitKind::AcFeeder)
     };
-    let feeder = plan.plan.circuits.values().filter(ac).max_by_key(|c| c.kind == CircuitKind::AcFeeder);
+    let feeder =
+        plan.plan.circuits.values().filter(ac).max_by_key(|c| c.kind == CircuitKind::AcFeeder);
     feeder.and_then(|c| c.legs.last()?.via.last().cloned())
 }
 

@@ -6,9 +6,7 @@ use crate::figures;
 use crate::job::{Cable, CircuitKind, Device, DeviceKind, Earthing, WayKey};
 use crate::library::RcdType;
 use crate::plan::PlanFound;
-use crate::quantity::{
-    Amps, Metres, Ohms, OhmsPerMetre, Ratio, SquareMillimetres, Volts,
-};
+use crate::quantity::{Amps, Metres, Ohms, OhmsPerMetre, Ratio, SquareMillimetres, Volts};
 use crate::registry::Bench;
 use crate::stages::runs::{RunsFound, TOUCH_V, Vdrop, ZS_MAX, resistance};
 use crate::traced::{Traced, exact};

@@ -9,6 +9,7 @@ use crate::plan::PlanFound;
 use crate::quantity::Volts;
 use crate::registry::Bench;
 use crate::school::School;
+use crate::stages::branches::VOC_COLD as UNIT_V;
 
 figures! { Protection;
     /// What does it.
@@ -42,13 +43,19 @@ fn all_electronics(job: &Job) -> bool {
     job.strings.iter().all(|s| s.optimizer.is_some())
 }
 
-/// Volts of the longest string of optimizers when safe, or of a module behind its unit.
+/// The largest cold volts of a module behind its unit.
+fn unit_v(sheet: &Sheet) -> Option<f64> {
+    let own = sheet.figures.iter().filter(|f| f.id == UNIT_V.id);
+    let each = own.map(|f| f.value.as_ref()?.number());
+    each.collect::<Option<Vec<f64>>>()?.into_iter().reduce(f64::max)
+}
+
+/// Volts of the longest string of optimizers when safe.
 fn left_v(job: &Job, library: &Library) -> Option<f64> {
     let mut strings = job.strings.iter().map(|s| {
         let one = library.optimizer(s.optimizer.as_ref()?)?.ratings.safety_v?;
         Some(one * f64::from(s.n))
     });
-    // A unit feeds nothing once the grid is gone; its module stands behind it alone.
     strings.try_fold(0.0, |most: f64, v| Some(most.max(v?)))
 }
 
@@ -82,25 +89,23 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet) {
         .found("Strings of bare modules stay at full volts as long as there is light.")
         .cure("A shutdown device at each module, or optimizers.", Vec::new());
     if by != Some(ShutdownBy::ListedArray) {
-        let own = if by == Some(ShutdownBy::ModuleElectronics) {
-            left_v(job, bench.library)
-        } else {
-            None
-        };
-        volts(sheet, &INSIDE, own.or(job.protection.shutdown_inside_v), INSIDE_V);
-        volts(sheet, &OUTSIDE, own.or(job.protection.shutdown_outside_v), OUTSIDE_V);
+        let electronics = by == Some(ShutdownBy::ModuleElectronics);
+        let strings = if electronics { left_v(job, bench.library) } else { None };
+        // Behind a unit its module stays at its own volts; outside nothing is left.
+        let units = if job.branches.is_empty() { Some(0.0) } else { unit_v(sheet) };
+        let inside = strings.zip(units).map(|(a, b)| a.max(b));
+        volts(sheet, &INSIDE, inside.or(job.protection.shutdown_inside_v), INSIDE_V);
+        volts(sheet, &OUTSIDE, strings.or(job.protection.shutdown_outside_v), OUTSIDE_V);
     }
     starter(plan, sheet);
 }
 
-fn volts(
-    sheet: &mut Sheet,
-    def: &'static crate::figure::Def<Volts>,
-    left: Option<f64>,
-    most: f64,
-) {
-    let field =
-        if def.id == INSIDE.id { "protection.shutdown_inside_v" } else { "protection.shutdown_outside_v" };
+fn volts(sheet: &mut Sheet, def: &'static crate::figure::Def<Volts>, left: Option<f64>, most: f64) {
+    let field = if def.id == INSIDE.id {
+        "protection.shutdown_inside_v"
+    } else {
+        "protection.shutdown_outside_v"
+    };
     let left = sheet.figure(def, |w| w.need("left", left, field, "data sheets of the devices"));
     sheet
         .hold(&left, Bound::at_most(most, "after 30 s"), Verdict::Fail)

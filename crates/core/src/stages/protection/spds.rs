@@ -105,9 +105,12 @@ fn of_inverter(dc: &Dc, sheet: &mut Sheet, inverter: &JobInverter) {
 fn longest_m(dc: &Dc, strings: &[usize]) -> Option<f64> {
     let mut most: Option<f64> = None;
     for i in strings {
-        let own = dc.plan.circuits.iter().enumerate().filter(|(at, c)| {
-            c.strings.contains(i) && dc.plan.circuit(*at).kind.is_dc()
-        });
+        let own = dc
+            .plan
+            .circuits
+            .iter()
+            .enumerate()
+            .filter(|(at, c)| c.strings.contains(i) && dc.plan.circuit(*at).kind.is_dc());
         let legs = own.flat_map(|(at, _)| &dc.plan.circuit(at).legs);
         let m: f64 = legs.map(|l| dc.plan.length_m(l)).sum::<Option<f64>>()?;
         most = Some(most.map_or(m, |own| own.max(m)));
@@ -218,4 +221,3 @@ fn mistaken(dc: &Dc, sheet: &mut Sheet) {
             .cure("The circuit on a fuse or isolator; the surge device beside it.", Vec::new());
     }
 }
-

@@ -1,0 +1,119 @@
+//! The AC side: disconnects, the fault current and what breaks it, faults to earth.
+
+use heliant_core::figure::Verdict;
+use heliant_core::job::{Device, DeviceKind, Earthing};
+use heliant_core::library::RcdType;
+
+use crate::{changed, check, device, kestrel, near, node, number, pinyon, quarry, report, verdict};
+
+#[test]
+fn the_fault_current_is_that_of_the_supply_and_the_inverters() {
+    // 9.5 kA and 40 A.
+    let r = report(&kestrel());
+    near(number(&r, "service.fault_a", "site"), 9540.0);
+    // A breaker for 10 kA breaks it, one for 9 kA does not.
+    assert_eq!(verdict(&r, "device.breaking_a", "MP.P1"), Verdict::Pass);
+    let weak = changed(kestrel(), |j| device(j, "MP", "P1").breaking_ka = Some(9.0));
+    let own = check(&weak, "device.breaking_a", "MP.P1");
+    assert_eq!(own.verdict, Verdict::Fail);
+    near(own.margin.expect("how far"), -540.0);
+    let open = changed(kestrel(), |j| j.protection.fault_ka = None);
+    let own = check(&open, "device.breaking_a", "MP.P1");
+    assert_eq!((own.verdict, own.missing[0]), (Verdict::Unknown, "protection.fault_ka"));
+    // A data sheet that is silent is said, and the grid alone counts.
+    let mut file = kestrel();
+    file.library.inverters[0].fault_a = None;
+    let r = report(&file);
+    near(number(&r, "service.fault_a", "site"), 9500.0);
+    let figure = r.figure("service.fault_a", "site").expect("it is there");
+    assert!(figure.note.as_deref().is_some_and(|n| n.contains("not on their data sheets")));
+}
+
+#[test]
+fn a_disconnect_carries_what_comes_through_it() {
+    // 1.25 x 42.78 A = 53.475 A through 60 A.
+    let r = report(&pinyon());
+    near(number(&r, "disconnect.need_a", "RD.RD"), 1.25 * 42.78);
+    assert_eq!(verdict(&r, "disconnect.amps_a", "RD.RD"), Verdict::Pass);
+    let weak = changed(pinyon(), |j| device(j, "RD", "RD").amps_a = Some(50.0));
+    assert_eq!(verdict(&weak, "disconnect.amps_a", "RD.RD"), Verdict::Fail);
+    // A node that is a disconnect and says nothing of itself.
+    let bare = changed(pinyon(), |j| node(j, "RD").devices.clear());
+    assert_eq!(verdict(&bare, "disconnect.amps_a", "RD"), Verdict::Unknown);
+    for branch in ["A", "B", "C"] {
+        assert_eq!(verdict(&r, "disconnect.fitted", branch), Verdict::Pass);
+    }
+}
+
+#[test]
+fn a_residual_device_sees_what_the_inverter_may_send() {
+    let with = |kind: Option<RcdType>| {
+        changed(quarry(), |j| {
+            let mut own = Device::new(DeviceKind::Rcd);
+            (own.rcd, own.rcd_ma, own.ways_n) = (kind, Some(30.0), Some(2.0));
+            own.amps_a = Some(40.0);
+            device(j, "MP", "P1").feeds = Some("RCD".into());
+            node(j, "MP").devices.insert("RCD".into(), own);
+        })
+    };
+    // The sheet of the hybrid asks for type B.
+    assert_eq!(verdict(&with(Some(RcdType::B)), "rcd.type", "AC1"), Verdict::Pass);
+    let less = with(Some(RcdType::A));
+    let own = check(&less, "rcd.type", "AC1");
+    assert_eq!(own.verdict, Verdict::Fail);
+    assert!(own.reason.as_deref().is_some_and(|r| r.contains("Type B")));
+    assert_eq!(verdict(&with(None), "rcd.type", "AC1"), Verdict::Unknown);
+}
+
+#[test]
+fn in_tn_the_loop_trips_the_breaker_and_the_conductor_bears_it() {
+    let r = report(&quarry());
+    // 0.95 x 230 / (10 x 32) = 0.6828 ohm.
+    near(number(&r, "circuit.zs_max_ohm", "AC1"), 0.95 * 230.0 / 320.0);
+    // 0.3 outside, 6 m of 6 mm2 line and earth at 3.08 ohm/km, warm 1.1965.
+    let loop_ohm = 0.3 + 6.0 * 2.0 * 3.08 / 1000.0 * (1.0 + 0.003_93 * 50.0);
+    near(number(&r, "circuit.zs_planned_ohm", "AC1"), loop_ohm);
+    assert_eq!(verdict(&r, "circuit.zs_planned_ohm", "AC1"), Verdict::Pass);
+    // sqrt(I2 x 0.1) / 115.
+    let fault = 230.0 / loop_ohm;
+    near(number(&r, "circuit.earth_fault_a", "AC1"), fault);
+    near(number(&r, "circuit.adiabatic_mm2", "AC1"), fault * 0.1_f64.sqrt() / 115.0);
+    assert_eq!(verdict(&r, "circuit.adiabatic_mm2", "AC1"), Verdict::Pass);
+    let weak = changed(quarry(), |j| j.protection.ze_ohm = Some(0.8));
+    assert_eq!(verdict(&weak, "circuit.zs_planned_ohm", "AC1"), Verdict::Fail);
+    let open = changed(quarry(), |j| j.protection.ze_ohm = None);
+    let own = check(&open, "circuit.zs_planned_ohm", "AC1");
+    assert_eq!((own.verdict, own.missing[0]), (Verdict::Unknown, "protection.ze_ohm"));
+    // A strong loop through a thin conductor: 230 / 0.05 = 4600 A asks for 12.6 mm².
+    let strong = changed(quarry(), |j| {
+        j.protection.ze_ohm = Some(0.005);
+        j.plan.ways.get_mut("AC1").expect("AC1").earth = Some("2.5".to_owned());
+    });
+    assert_eq!(verdict(&strong, "circuit.adiabatic_mm2", "AC1"), Verdict::Fail);
+}
+
+#[test]
+fn in_tt_a_residual_device_trips_and_fifty_volts_are_the_limit() {
+    let tt = |ra: Option<f64>, rcd: bool| {
+        changed(quarry(), |j| {
+            j.protection.earthing = Some(Earthing::Tt);
+            j.protection.ra_ohm = ra;
+            if rcd {
+                let mut own = Device::new(DeviceKind::Rcd);
+                (own.rcd, own.rcd_ma) = (Some(RcdType::B), Some(300.0));
+                device(j, "MP", "P1").feeds = Some("RCD".into());
+                node(j, "MP").devices.insert("RCD".into(), own);
+            }
+        })
+    };
+    assert_eq!(verdict(&tt(Some(100.0), false), "rcd.fitted", "AC1"), Verdict::Fail);
+    // 166 x 0.3 = 49.8 V, 167 x 0.3 = 50.1 V.
+    let r = tt(Some(166.0), true);
+    near(number(&r, "rcd.touch_v", "AC1"), 49.8);
+    assert_eq!(verdict(&r, "rcd.touch_v", "AC1"), Verdict::Pass);
+    assert_eq!(verdict(&tt(Some(167.0), true), "rcd.touch_v", "AC1"), Verdict::Fail);
+    assert_eq!(verdict(&tt(None, true), "rcd.touch_v", "AC1"), Verdict::Unknown);
+    assert!(r.check("circuit.zs_planned_ohm", "AC1").is_none(), "no loop trips in TT");
+    let unsaid = changed(quarry(), |j| j.protection.earthing = None);
+    assert_eq!(verdict(&unsaid, "supply.earthing", "site"), Verdict::Unknown);
+}

@@ -1,0 +1,214 @@
+//! The bonding graph: every metal part on its way to the electrode, and the backup alone.
+
+use heliant_core::Report;
+use heliant_core::figure::{Value, Verdict};
+use heliant_core::job::Earthed;
+use heliant_core::stages::earth::{BondBy, MetalPart};
+
+use crate::{
+    all, changed, check, cured, kestrel, node, number, pinyon, quarry, report, saltmarsh, verdict,
+};
+
+fn part<'r>(r: &'r Report, key: &str) -> &'r MetalPart {
+    let all = &r.bonding.parts;
+    all.iter().find(|p| p.key == key).unwrap_or_else(|| panic!("no {key} among {all:?}"))
+}
+
+fn path(r: &Report, key: &str) -> Vec<String> {
+    r.bonding.path(part(r, key)).iter().map(|p| p.key.clone()).collect()
+}
+
+#[test]
+fn frames_come_down_by_box_and_inverter_to_the_electrode() {
+    let r = report(&kestrel());
+    assert_eq!(path(&r, "frames se"), ["frames se", "node RB", "node INV1", "node MP"]);
+    assert_eq!(part(&r, "frames se").steps_n, Some(3));
+    // Metal raceway on its fittings.
+    assert_eq!(path(&r, "way DC1")[0], "way DC1");
+    assert!(r.bonding.edges.iter().any(|e| e.by == BondBy::Fittings && e.from == "way DC1"));
+    // Open on the array 6 AWG, bare; in the raceway insulated.
+    let lugs = r.bonding.edges.iter().find(|e| e.by == BondBy::Lugs).expect("lugs");
+    assert_eq!((lugs.size.as_deref(), lugs.insulated), (Some("6"), false));
+    let wire = r.bonding.edges.iter().find(|e| e.way.as_deref() == Some("DC1"));
+    assert!(wire.is_some_and(|e| e.insulated && e.size.is_some()));
+    assert_eq!(verdict(&r, "earth.electrode", "site"), Verdict::Pass);
+}
+
+#[test]
+fn a_face_without_its_conductor_is_bonded_by_nothing() {
+    let mut file = kestrel();
+    file.job.roof.get_mut("sw").expect("its map").rails.bonded = Some(false);
+    let r = report(&file);
+    let own = check(&r, "earth.reaches", "sw");
+    assert_eq!(own.verdict, Verdict::Fail);
+    assert!(r.bonding.path(part(&r, "frames sw")).len() == 1);
+    assert_eq!(verdict(&r, "earth.reaches", "se"), Verdict::Pass, "the other stays");
+    assert_eq!(verdict(&report(&cured(&file, own)), "earth.reaches", "sw"), Verdict::Pass);
+    // What clamps do is not known: open, and what hangs on it as well.
+    let open = changed(pinyon(), |j| {
+        for map in j.roof.values_mut() {
+            map.rails.clamps_bond = None;
+        }
+    });
+    let own = check(&open, "earth.reaches", "e");
+    assert_eq!((own.verdict, own.missing[0]), (Verdict::Unknown, "rails.clamps_bond"));
+    assert_eq!(verdict(&open, "earth.reaches", "A"), Verdict::Unknown, "units on those rails");
+}
+
+#[test]
+fn a_case_off_the_earth_wire_is_not_earthed_but_passes_it_on() {
+    let mut file = kestrel();
+    node(&mut file.job, "RB").earthed = Some(Earthed { bonded: Some(false), ..Earthed::default() });
+    let r = report(&file);
+    let own = check(&r, "earth.reaches", "RB");
+    assert_eq!(own.verdict, Verdict::Fail);
+    assert_eq!(verdict(&r, "earth.reaches", "se"), Verdict::Pass, "the wire goes through it");
+    assert_eq!(verdict(&report(&cured(&file, own)), "earth.reaches", "RB"), Verdict::Pass);
+    // Nobody said it of the others: a habit that is listed.
+    let habit = r.assumptions.iter().find(|a| a.key == "cases_bonded").expect("it is said");
+    assert!(habit.subjects.iter().any(|s| s.to_string() == "INV1"));
+    assert!(habit.subjects.iter().all(|s| s.to_string() != "RB"));
+}
+
+#[test]
+fn units_are_bonded_by_their_mount_where_the_sheet_says_so() {
+    let mut file = pinyon();
+    let said = |file: &heliant_core::job::JobFile| verdict(&report(file), "earth.reaches", "A");
+    assert_eq!(said(&file), Verdict::Pass);
+    file.library.micros[0].mount_bonds = None;
+    let r = report(&file);
+    let own = check(&r, "earth.reaches", "A");
+    assert_eq!((own.verdict, own.missing[0]), (Verdict::Unknown, "unit.mount_bonds"));
+    file.library.micros[0].mount_bonds = Some(false);
+    assert_eq!(said(&file), Verdict::Fail);
+}
+
+#[test]
+fn an_electrode_nobody_spoke_of_leaves_everything_open() {
+    let mut file = kestrel();
+    node(&mut file.job, "MP").earthed = None;
+    let r = report(&file);
+    assert_eq!(verdict(&r, "earth.electrode", "site"), Verdict::Unknown);
+    let own = check(&r, "earth.reaches", "INV1");
+    assert_eq!((own.verdict, own.missing[0]), (Verdict::Unknown, "node.earthed.electrode"));
+    node(&mut file.job, "MP").earthed =
+        Some(Earthed { electrode: Some(false), ..Earthed::default() });
+    let r = report(&file);
+    assert_eq!(verdict(&r, "earth.electrode", "site"), Verdict::Fail);
+    assert_eq!(verdict(&r, "earth.reaches", "INV1"), Verdict::Fail);
+}
+
+#[test]
+fn an_out_building_has_an_electrode_of_its_own() {
+    let out = |electrode: Option<bool>| {
+        changed(saltmarsh(), |j| {
+            node(j, "ACP").earthed =
+                Some(Earthed { out_building: Some(true), electrode, ..Earthed::default() });
+        })
+    };
+    assert_eq!(verdict(&out(Some(true)), "earth.out_building", "ACP"), Verdict::Pass);
+    assert_eq!(verdict(&out(Some(false)), "earth.out_building", "ACP"), Verdict::Fail);
+    assert_eq!(verdict(&out(None), "earth.out_building", "ACP"), Verdict::Unknown);
+    assert!(report(&saltmarsh()).check("earth.out_building", "ACP").is_none());
+}
+
+#[test]
+fn frames_are_bonded_thicker_under_lightning_protection() {
+    let size = |lightning: Option<bool>, rule: Option<f64>| {
+        let r = changed(quarry(), |j| {
+            j.protection.lightning_protection = lightning;
+            j.protection.frame_bond_mm2 = rule;
+        });
+        r.figure("earth.frame_bond", "site").and_then(|f| f.value.clone())
+    };
+    let text = |t: &str| Some(Value::Text(t.to_owned()));
+    assert_eq!(size(Some(false), None), text("6 mm²"));
+    assert_eq!(size(Some(true), None), text("16 mm²"));
+    assert_eq!(size(Some(false), Some(4.0)), text("4 mm²"), "where the local rule says so");
+    assert_eq!(size(None, None), None);
+}
+
+#[test]
+fn a_bonding_conductor_is_thick_enough() {
+    // 16 mm² to the electrode against 6 of the frames.
+    let r = report(&quarry());
+    crate::near(number(&r, "bond.section_mm2", "EARTH"), 16.0);
+    assert_eq!(verdict(&r, "bond.section_mm2", "EARTH"), Verdict::Pass);
+    let thin = changed(quarry(), |j| {
+        j.plan.circuits.get_mut("EARTH").expect("it").legs[0].wire.mm2 = Some(4.0);
+    });
+    assert_eq!(verdict(&thin, "bond.section_mm2", "EARTH"), Verdict::Fail);
+}
+
+#[test]
+fn many_earth_wires_in_a_crimp_are_a_caution() {
+    let with = |bar: bool| {
+        changed(saltmarsh(), |j| {
+            node(j, "CB1").kind = heliant_core::job::NodeKind::JunctionBox;
+            node(j, "CB1").earthed = Some(Earthed { bar: Some(bar), ..Earthed::default() });
+            // A third way comes in.
+            let way = j.plan.ways["TO-CB2"].clone();
+            let mut way = way;
+            way.to = "CB1".into();
+            j.plan.ways.insert("TO-CB2".into(), way);
+        })
+    };
+    assert_eq!(verdict(&with(true), "earth.joint", "CB1"), Verdict::Pass);
+    assert_eq!(verdict(&with(false), "earth.joint", "CB1"), Verdict::Warn);
+}
+
+#[test]
+fn the_backup_stands_alone_while_the_grid_is_gone() {
+    let r = report(&quarry());
+    for id in ["backup.electrode", "backup.neutral", "backup.clears"] {
+        assert_eq!(verdict(&r, id, "BB"), Verdict::Pass, "{id}");
+    }
+    // Its electrode does not serve the rest of the house.
+    assert_eq!(path(&r, "node INV1").last().map(String::as_str), Some("node MP"));
+    let loose = changed(quarry(), |j| {
+        j.plan.circuits.remove("EARTH");
+    });
+    assert_eq!(verdict(&loose, "backup.electrode", "BB"), Verdict::Fail);
+    let floats = changed(quarry(), |j| {
+        j.protection.backup.as_mut().expect("it").neutral_earthed = Some(false);
+    });
+    assert_eq!(verdict(&floats, "backup.neutral", "BB"), Verdict::Fail);
+    // Without the residual device 16 A of curve C trip from 160 A; the inverter drives 40.
+    let weak = changed(quarry(), |j| {
+        node(j, "BB").devices.remove("RCD");
+        j.plan.circuits.get_mut("BACKUP").expect("it").to.as_mut().expect("its end").device = None;
+    });
+    crate::near(number(&weak, "backup.trip_a", "BB"), 160.0);
+    assert_eq!(verdict(&weak, "backup.clears", "BB"), Verdict::Fail);
+    let unsaid = changed(quarry(), |j| {
+        *j.protection.backup.as_mut().expect("it") = heliant_core::job::Backup::default();
+    });
+    assert_eq!(verdict(&unsaid, "backup.electrode", "site"), Verdict::Unknown);
+    // A board that a compared route does without.
+    let gone = changed(quarry(), |j| {
+        j.protection.backup.as_mut().expect("it").board = Some("NOWHERE".into());
+    });
+    assert_eq!(verdict(&gone, "backup.clears", "site"), Verdict::Unknown);
+}
+
+#[test]
+fn every_way_to_the_electrode_ends_there() {
+    for (name, file) in all() {
+        let r = report(&file);
+        for p in r.bonding.parts.iter().filter(|p| p.verdict == Verdict::Pass) {
+            let path = r.bonding.path(p);
+            let steps = p.steps_n.expect("it is reached") as usize;
+            assert_eq!(path.len(), steps + 1, "{name}: {}", p.key);
+            let last = path.last().expect("itself at least");
+            assert_eq!(last.steps_n, Some(0), "{name}: {}", p.key);
+            // Each step is along something that is known to join the two.
+            for pair in path.windows(2) {
+                let joined = r.bonding.edges.iter().any(|e| {
+                    let ends = [&e.from, &e.to];
+                    e.known && ends.contains(&&pair[0].key) && ends.contains(&&pair[1].key)
+                });
+                assert!(joined, "{name}: {} to {}", pair[0].key, pair[1].key);
+            }
+        }
+    }
+}

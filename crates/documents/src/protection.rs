@@ -86,7 +86,7 @@ fn way_to_earth(pack: &Pack, found: &Found, part: &MetalPart) -> String {
         return String::new();
     }
     let path = pack.report.bonding.path(part);
-    path.iter().map(|p| subject(&p.subject, pack, found)).collect::<Vec<_>>().join(" → ")
+    path.iter().map(|p| subject(&p.subject, pack, found)).collect::<Vec<_>>().join(" – ")
 }
 
 pub(crate) fn protection(pack: &Pack, found: &Found) -> Json {

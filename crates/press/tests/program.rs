@@ -20,6 +20,10 @@ fn order(name: &str, notes: &str) -> Value {
         "windows": 0, "roof": [], "cuts": [],
         "tapes": [], "stages": [], "assumptions": [], "readings": [],
         "readings_said": "", "notice": "", "safety": [],
+        "protection": {
+            "diagrams": 0, "devices": [], "enclosures": [], "boards": [], "demands": [],
+            "bonding": [], "joints": [], "labels": [],
+        },
     });
     json!({ "template": "pack", "ident": "test", "files": { "pack.json": data.to_string() } })
 }

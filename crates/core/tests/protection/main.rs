@@ -54,6 +54,7 @@ pub fn all() -> [(&'static str, JobFile); 5] {
     ]
 }
 
+/// What is judged of a job.
 pub fn report(file: &JobFile) -> Report {
     evaluate(&file.job, &file.library, &file.readings)
 }
@@ -64,12 +65,14 @@ pub fn changed(mut file: JobFile, change: impl FnOnce(&mut Job)) -> Report {
     report(&file)
 }
 
+/// A figure's number.
 #[track_caller]
 pub fn number(r: &Report, id: &str, subject: &str) -> f64 {
     let figure = r.figure(id, subject).unwrap_or_else(|| panic!("no {id} of {subject}"));
     figure.value.as_ref().and_then(|v| v.number()).unwrap_or_else(|| panic!("{figure:?}"))
 }
 
+/// A check, which is there.
 #[track_caller]
 pub fn check<'r>(r: &'r Report, id: &str, subject: &str) -> &'r Check {
     r.check(id, subject).unwrap_or_else(|| {
@@ -78,21 +81,25 @@ pub fn check<'r>(r: &'r Report, id: &str, subject: &str) -> &'r Check {
     })
 }
 
+/// What a check says.
 #[track_caller]
 pub fn verdict(r: &Report, id: &str, subject: &str) -> Verdict {
     check(r, id, subject).verdict
 }
 
+/// Equal but for rounding.
 #[track_caller]
 pub fn near(got: f64, wanted: f64) {
     assert!((got - wanted).abs() <= 1e-6 * wanted.abs().max(1.0), "{got}, wanted {wanted}");
 }
 
+/// A node of the plan, to change.
 #[track_caller]
 pub fn node<'j>(job: &'j mut Job, key: &str) -> &'j mut Node {
     job.plan.nodes.get_mut(key).unwrap_or_else(|| panic!("no node {key}"))
 }
 
+/// A device of a node, to change.
 #[track_caller]
 pub fn device<'j>(job: &'j mut Job, at: &str, key: &str) -> &'j mut Device {
     node(job, at).devices.get_mut(key).unwrap_or_else(|| panic!("no device {key} in {at}"))

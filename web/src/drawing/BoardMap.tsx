@@ -64,7 +64,7 @@ export function BoardMap({ board, picked, onPick }: Props) {
       <text x="56" y={mainY + 4} textAnchor="end" className="fill-ink text-[11px]">
         grid side
       </text>
-      <Breaker x={136} y={mainY} text={`main ${amps(board.main_a)}`} strong />
+      <Breaker x={132} y={mainY} text={`main ${amps(board.main_a)}`} strong />
       {loads.map((a, i) => {
         const right = i % 2 === 0;
         const y = first + Math.floor(i / 2) * ROW;
@@ -147,7 +147,7 @@ function Breaker({
   text: string;
   strong?: boolean;
 }) {
-  const wide = strong ? 70 : 38;
+  const wide = strong ? 80 : 38;
   return (
     <>
       <rect

@@ -60,7 +60,15 @@ export function spread(
       const unit = c.unit ?? (measured ? said(figure).unit : "ratio");
       const { limit: held, verdict = "pass", ...rest } = c;
       const limit = held ? { limit: bound(held) } : {};
-      checks.push({ ...rest, ...said(c.id), ...limit, verdict: verdict ?? "pass", unit, figure, subject });
+      checks.push({
+        ...rest,
+        ...said(c.id),
+        ...limit,
+        verdict: verdict ?? "pass",
+        unit,
+        figure,
+        subject,
+      });
     }
   }
   return { figures, checks };

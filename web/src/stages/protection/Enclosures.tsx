@@ -71,7 +71,7 @@ function Place({ node }: { node: string }) {
           <span className="text-xs text-ink-2">
             comes in:{" "}
             {entries
-              .map((e) => `${e.way} ${e.hole_mm == null ? "" : `⌀ ${e.hole_mm.toFixed(0)} mm`}`)
+              .map((e) => `${e.way}${e.hole_mm == null ? "" : ` ⌀ ${e.hole_mm.toFixed(0)} mm`}`)
               .join(", ")}
           </span>
         )}

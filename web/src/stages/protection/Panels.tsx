@@ -22,7 +22,7 @@ export function Panels() {
       </p>
     );
   return (
-    <div className="grid gap-4 p-3">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-4 p-3">
       {boards.map((b) => {
         const own = plan.nodes[b.node];
         if (!own) return null;
@@ -68,7 +68,7 @@ function Choices({ node, choices }: { node: string; choices: PanelChoice[] }) {
   const { view, editor, canPlan, pick } = useBench();
   const checks = checksOf(view.report, { kind: "panel", panel: node });
   return (
-    <div className="min-w-0 grow overflow-x-auto">
+    <div className="min-w-0 max-w-full grow overflow-x-auto">
       <table className="w-full text-sm" aria-label={`Ways to bring PV onto ${node}`}>
         <thead>
           <tr className="text-left text-xs text-ink-2">

@@ -36,9 +36,15 @@ use crate::stages::runs::RunsFound;
 
 /// What the stage brings with it.
 pub fn define(r: &mut Registry) {
-    for cards in
-        [window::CARDS, mppt::CARDS, optimizer::CARDS, parallel::CARDS, pass::CARDS, fuses::CARDS]
-    {
+    for cards in [
+        window::CARDS,
+        mppt::CARDS,
+        optimizer::CARDS,
+        parallel::CARDS,
+        parallel::combiner::CARDS,
+        pass::CARDS,
+        fuses::CARDS,
+    ] {
         r.figures(cards);
     }
     r.pass("strings", &[need::<PlanFound>()], pass::strings_of_job);

@@ -22,8 +22,16 @@ figures! { Strings;
         "String fuse needed", na "690.9(A)", iec "IEC 62548";
     /// The fuse, where one is needed.
     FUSE: Amps = "string.fuse_a", "String fuse", na "690.9(B)", iec "IEC 62548";
-    /// Inputs of the combiner.
-    COMBINER: Rule = "combiner.inputs", "Inputs of the combiner", "setting";
+}
+
+pub use combiner::COMBINER;
+
+/// Judged where the combiner stands, with its bus and its disconnect.
+pub mod combiner {
+    crate::figures! { Protection;
+        /// Inputs of the combiner.
+        COMBINER: Rule = "combiner.inputs", "Inputs of the combiner", "setting";
+    }
 }
 
 /// `p` equal strings in parallel.

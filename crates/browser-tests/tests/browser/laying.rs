@@ -211,7 +211,7 @@ async fn pasted_lengths_and_a_budget_of_drop_are_taken_or_refused() -> WebDriver
 async fn what_stands_round_a_panel_is_entered_in_inches() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Runs").await?;
-    page.press("Devices in MP").await?;
+    page.press("3 devices in MP").await?;
     page.fill("Free depth before MP", "34 in").await?;
     kept(&page, "plan.nodes.MP.stand.free_depth_mm === 863.6").await?;
     page.press("Verdict of MP").await?;

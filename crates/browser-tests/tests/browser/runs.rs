@@ -68,12 +68,16 @@ async fn six_strings_a_combiner_and_two_inverters_stand_on_the_screen() -> WebDr
         assert!(map.contains(node), "{node} in {map}");
     }
     // Fourteen of eighteen ways; a wider surge device no longer finds room.
-    page.press("Devices in CB").await?;
+    page.press("10 devices in CB").await?;
     page.enter("Width of SPD in CB", "8").await?;
     // Counted, and on its rail.
     page.reads("moved", "2 stop more").await?;
-    page.press("Verdict of CB").await?;
+    page.stage("Protection").await?;
+    let full = "//main//li/button[contains(., 'CB')][contains(., 'Ways the devices take')]";
+    page.see(By::XPath(full)).await?.click().await?;
     page.see(By::XPath("//aside[contains(., 'more than it has')]")).await?;
+    page.stage("Runs").await?;
+    page.press("10 devices in CB").await?;
     // A fuse that is taken out leaves its circuit at the node, and the string without a fuse.
     page.press("Take out device F3 in CB").await?;
     page.see(By::XPath("//*[@role='status'][contains(., 'circuit C ends at CB')]")).await?;

@@ -25,12 +25,12 @@ async fn everything_is_found_and_done_from_one_line() -> WebDriverResult<()> {
     page.keys(Key::Enter + "").await?;
     // 1.25 x 33.3 + 150 = 191.6 A
     page.reads("slip", "191.6").await?;
-    page.see(By::XPath("//main//h2[.='Runs']")).await?;
+    page.see(By::XPath("//main//h2[.='Protection']")).await?;
 
     page.keys("]").await?;
-    page.see(By::XPath("//main//h2[.='Test']")).await?;
+    page.see(By::XPath("//main//h2[.='Ground']")).await?;
     page.keys("[").await?;
-    page.see(By::XPath("//main//h2[.='Runs']")).await?;
+    page.see(By::XPath("//main//h2[.='Protection']")).await?;
 
     page.keys("/").await?;
     page.field("Find or do").await?.send_keys("no such thing at all").await?;

@@ -33,6 +33,7 @@ async fn units_are_read_as_typed_and_shown_as_chosen() -> WebDriverResult<()> {
     page.see(By::XPath("//*[@role='alert'][contains(., '140 °F')]")).await?;
     page.enter("2 % high ambient", "86").await?;
     page.stage("Runs").await?;
+    page.press("DC1 Roof to inverter").await?;
     page.enter("Length of part 1 of DC1", "60' 6\"").await?;
     page.see(By::XPath("//*[@data-testid='saving'][contains(., 'saved')]")).await?;
     assert_eq!(value(&page, "Length of part 1 of DC1").await?, "60.5");

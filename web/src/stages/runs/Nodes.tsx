@@ -38,6 +38,7 @@ export function Nodes({ checks, command }: Props) {
               const meets = Object.values(plan.ways).filter((w) => w.from === key || w.to === key);
               const own = checks.filter((c) => c.subject.kind === "node" && c.subject.node === key);
               const count = devicesOf(node).length;
+              const said = count === 0 ? "Devices" : many(count, "device");
               return (
                 <Fragment key={key}>
                   <tr className="border-b border-line [&>td]:px-2 [&>td]:py-1">
@@ -79,12 +80,12 @@ export function Nodes({ checks, command }: Props) {
                         type="button"
                         className="mr-2 text-copper underline"
                         aria-expanded={open === key}
-                        aria-label={`Devices in ${key}`}
+                        aria-label={`${said} in ${key}`}
                         onClick={() => {
                           setOpen(open === key ? null : key);
                         }}
                       >
-                        {count === 0 ? "Devices" : many(count, "device")}
+                        {said}
                       </button>
                       {own.length > 0 && (
                         <button

@@ -17,6 +17,7 @@ use serde_json::{Value as Json, json};
 use crate::Pack;
 use crate::cover::{at, cover, recorded_at};
 use crate::found::{ALSO_LISTED, Found};
+use crate::named::{subject, word};
 use crate::printed::{kind, measured, printed, tape, value, yes_no};
 
 /// What every paper says.
@@ -152,41 +153,6 @@ fn equipment(pack: &Pack) -> Vec<Json> {
         })
     };
     SheetKind::ALL.iter().copied().flat_map(line).collect()
-}
-
-/// The word of a verdict on paper.
-pub(crate) fn word(verdict: Verdict) -> &'static str {
-    match verdict {
-        Verdict::Pass => "Holds",
-        Verdict::Warn => "Caution",
-        Verdict::Fail => "Stop",
-        Verdict::Unknown => "Open",
-    }
-}
-
-pub(crate) fn subject(subject: &Subject, pack: &Pack, found: &Found) -> String {
-    match subject {
-        Subject::Site => "Site".to_owned(),
-        Subject::Module { .. } | Subject::Node { .. } | Subject::Sum => subject.to_string(),
-        Subject::Device { node, device } => format!("{device} in {node}"),
-        Subject::Demand { .. } => format!("Demand {subject}"),
-        Subject::Inverter { .. } => format!("Inverter {subject}"),
-        Subject::Mppt { .. } => format!("Input {subject}"),
-        Subject::String { .. } => format!("String {subject}"),
-        Subject::Place { .. } => format!("Inverter at {subject}"),
-        Subject::Face { face } => {
-            let found = pack.report.roof.iter().find(|f| f.face == *face);
-            format!("Face {}", found.map_or(face.as_str(), |f| &f.name))
-        }
-        Subject::Join { .. } => format!("Join {subject}"),
-        Subject::Branch { .. } => format!("Branch {subject}"),
-        Subject::Circuit { .. } => format!("Circuit {subject}"),
-        Subject::Way { .. } => format!("Way {subject}"),
-        Subject::Panel { .. } => format!("Panel {subject}"),
-        Subject::Reading { reading } => found
-            .reading(reading)
-            .map_or_else(|| "Reading".to_owned(), |(i, of)| format!("Reading {} on {of}", i + 1)),
-    }
 }
 
 /// The readings that stand, and of the others the newest; in the order they were taken.

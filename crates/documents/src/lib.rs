@@ -7,6 +7,7 @@ mod data;
 mod drawn;
 mod found;
 mod map_pages;
+mod named;
 mod printed;
 mod protection;
 mod roof;

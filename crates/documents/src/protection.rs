@@ -15,8 +15,8 @@ use serde_json::{Value as Json, json};
 
 use crate::Pack;
 use crate::cover::at;
-use crate::data::{subject, word};
 use crate::found::Found;
+use crate::named::{subject, word};
 use crate::printed::printed;
 use crate::roof::escaped;
 

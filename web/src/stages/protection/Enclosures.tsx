@@ -1,6 +1,5 @@
 /** Every node with devices: its enclosure to scale where it has one, and the picked device's own. */
 import { useState } from "react";
-import type { Device } from "../../api/client";
 import { EnclosureMap } from "../../drawing/EnclosureMap";
 import { changeDevice, changeNode, devicesOf, planOf } from "../../model/plan";
 import { withSheets, bothLibraries } from "../../model/planning";
@@ -8,14 +7,11 @@ import { checkKey, checksOf, worst } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { useCommand } from "../../shell/useCommand";
 import { DEVICES, NODES } from "../../text/words";
-import { Button } from "../../ui/Button";
 import { Mark } from "../../ui/verdict";
 import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
-import { TextField } from "../../ui/TextField";
+import { AddDevice } from "./AddDevice";
 import { DeviceForm } from "./DeviceForm";
-
-const KINDS = Object.entries(DEVICES);
 
 export function Enclosures() {
   const { draft } = useBench();
@@ -42,8 +38,6 @@ export function Enclosures() {
 function Place({ node }: { node: string }) {
   const { view, draft, editor, canPlan, company, picked, pick } = useBench();
   const [command, said] = useCommand();
-  const [key, setKey] = useState("");
-  const [what, setWhat] = useState<Device["what"]>("breaker");
   const own = planOf(draft.job).nodes[node];
   const [device, setDevice] = useState<string | null>(null);
   if (!own) return null;
@@ -122,27 +116,7 @@ function Place({ node }: { node: string }) {
       {chosen !== null && <DeviceForm key={chosen} node={node} name={chosen} command={command} />}
       {canPlan && (
         <div className="mt-3 flex flex-wrap items-end gap-2 border-t border-line pt-2">
-          <div className="w-28">
-            <TextField label={`Key of a new device in ${node}`} value={key} onChange={setKey} />
-          </div>
-          <Pick
-            label={`What the new device in ${node} is`}
-            value={what}
-            options={KINDS}
-            onChange={(k) => {
-              setWhat(k as Device["what"]);
-            }}
-          />
-          <Button
-            disabled={key === ""}
-            onClick={() => {
-              command({ do: "add_device", node, device: key, what });
-              setDevice(key);
-              setKey("");
-            }}
-          >
-            Add the device
-          </Button>
+          <AddDevice node={node} command={command} onAdded={setDevice} />
           {["combiner", "enclosure", "roof_box", "junction_box"].includes(own.kind) && (
             <>
               <Pick

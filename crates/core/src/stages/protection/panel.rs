@@ -4,7 +4,9 @@
 use serde::Deserialize;
 use serde_json::Value;
 
-use crate::figure::{Bound, Def, Field, Handle, Rule, Sheet, Subject, Verdict, Working, said};
+use crate::figure::{
+    Bound, Check, Def, Field, Handle, Rule, Sheet, Subject, Verdict, Working, said,
+};
 use crate::figures;
 use crate::job::{Edit, NodeKey, SupplySide};
 use crate::quantity::{Amps, Ratio, Unit, above, below};
@@ -189,6 +191,15 @@ fn centre_fed(
         (x.dwelling, "site.building", "It holds in dwellings of one or two families only."),
         (x.pv_at_one_end, "panel.pv_at_one_end", "The PV breaker is not at one end of the bus."),
     ];
+    Some(asked(check, asks))
+}
+
+/// A check that holds only where all of these are so, each with its field and what is said where it
+/// is not.
+fn asked<const N: usize>(
+    check: &mut Check,
+    asks: [(Option<bool>, &'static str, &str); N],
+) -> Judged {
     for (is, field, why) in asks {
         match is {
             Some(true) => {}
@@ -204,7 +215,7 @@ fn centre_fed(
             None => {}
         }
     }
-    Some(Judged { verdict: check.verdict, missing: check.missing.clone() })
+    Judged { verdict: check.verdict, missing: check.missing.clone() }
 }
 
 /// A connection before the main: sources against the service, its wire, its device.
@@ -226,22 +237,7 @@ fn supply_side(sheet: &mut Sheet, x: &PanelInputs) -> Option<Judged> {
             "Its overcurrent device is more than 3 m (10 ft) away.",
         ),
     ];
-    for (is, field, why) in asks {
-        match is {
-            Some(true) => {}
-            Some(false) => {
-                check.verdict = Verdict::Fail;
-                check.missing.clear();
-                check.reason(why);
-            }
-            None if check.verdict != Verdict::Fail => {
-                check.verdict = Verdict::Unknown;
-                check.misses([field]);
-            }
-            None => {}
-        }
-    }
-    Some(Judged { verdict: check.verdict, missing: check.missing.clone() })
+    Some(asked(check, asks))
 }
 
 /// The smallest busbar that is made with which the 120 % rule is met.

@@ -8,6 +8,7 @@ mod diagram;
 mod earth;
 mod enclosures;
 mod failing;
+mod laws;
 mod parties;
 
 use heliant_core::figure::{Check, Verdict};

@@ -89,8 +89,11 @@ export function BondMap({ bonding, school, picked, onPick, name }: Props) {
           const text = [JOINS[e.by], size, e.size == null ? "" : e.insulated ? "insulated" : "bare"]
             .filter(Boolean)
             .join(" ");
-          const along = i % 2 === 0 ? 0.42 : 0.62;
-          // Above one another words stand beside the line, else on it.
+          // In the gap above the lower one, where no box hides it; away from where the line leans.
+          const low = Math.max(ay, by) - HIGH / 2 - (i % 2 === 0 ? 10 : 24);
+          const along = ay === by ? 0 : (low - ay) / (by - ay);
+          const far = Math.abs(by - ay) > 1.5 * ROW;
+          const leansRight = far ? bx >= ax : (bx - ax) * (by - ay) > 0;
           return (
             <g key={i}>
               <line
@@ -104,9 +107,11 @@ export function BondMap({ bonding, school, picked, onPick, name }: Props) {
               />
               {text && Math.abs(ay - by) > HIGH && (
                 <text
-                  x={ax + (bx - ax) * along + 5}
-                  y={ay + (by - ay) * along + 4}
-                  className="fill-ink-2 font-mono text-[10px]"
+                  x={ax + (bx - ax) * along + (leansRight ? -6 : 6)}
+                  y={low}
+                  textAnchor={leansRight ? "end" : "start"}
+                  strokeWidth="4"
+                  className="fill-ink-2 stroke-sheet font-mono text-[10px] [paint-order:stroke]"
                 >
                   {text}
                 </text>

@@ -10,11 +10,13 @@ interface Props {
   /** What is marked out. */
   picked: Subject[];
   onPick: (subject: Subject) => void;
+  /** How many times as wide as there is room for. */
+  closer?: number;
 }
 
 const STROKES = { circuits: 0.5, symbols: 0.4, frame: 0.25, cases: 0.25, words: 0.2 };
 
-export function OneLine({ sheet, tapes, picked, onPick }: Props) {
+export function OneLine({ sheet, tapes, picked, onPick, closer = 1 }: Props) {
   const height = sheet.size_mm[1] ?? 210;
   // Marks of one subject are one thing to press.
   const groups = new Map<string, { subject: Subject | null; marks: OneLineMark[] }>();
@@ -31,7 +33,8 @@ export function OneLine({ sheet, tapes, picked, onPick }: Props) {
       viewBox={`${String(left)} ${String(top)} ${String(wide)} ${String(high)}`}
       role="group"
       aria-label="One-line diagram"
-      className="w-full rounded border border-line bg-white"
+      className="bg-white"
+      style={{ width: `${String(100 * closer)}%` }}
     >
       {[...groups].map(([key, { subject, marks }]) => {
         const own = subject !== null && picked.some((p) => same(p, subject));

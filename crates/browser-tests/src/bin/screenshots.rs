@@ -69,8 +69,9 @@ async fn desk(
     page.open("/jobs").await?;
     page.press("Light or dusk").await?;
     page.press("Quarry Cottage").await?;
-    page.marked("string-window").await?;
-    shoot(&page, folder, "strings-iec-dusk").await?;
+    page.stage("Earth").await?;
+    page.see(By::Css("svg[aria-label^='Bonding']")).await?;
+    shoot(&page, folder, "earth-iec-dusk").await?;
     browser.quit().await
 }
 
@@ -81,25 +82,33 @@ async fn tab(page: &Page, name: &str) -> WebDriverResult<()> {
         .await
 }
 
-/// Branches, their trunks, frames in rows, the watch, data sheets, quick sums.
+/// Protection, the one-line, panels, routes, the watch, data sheets, quick sums.
 async fn more(page: &Page, folder: &std::path::Path) -> WebDriverResult<()> {
-    page.press("Pinyon Street duplex").await?;
-    page.marked("branch-rise").await?;
-    shoot(page, folder, "branches").await?;
-    page.open("/jobs").await?;
-    page.press("Pinyon Street duplex").await?;
-    page.stage("Roof map").await?;
-    page.marked("roof-map-e").await?;
-    shoot(page, folder, "roof-trunk").await?;
-    page.open("/jobs").await?;
     page.press("Saltmarsh Nursery").await?;
-    page.stage("Roof map").await?;
-    page.marked("shade-f").await?;
-    let strip = page.see(By::Css("section[aria-label^='Shade between rows']")).await?;
-    page.browser
-        .execute("arguments[0].scrollIntoView({ block: 'end' })", vec![strip.to_json()?])
+    page.stage("Protection").await?;
+    let place = page.marked("place-CB1").await?;
+    place
+        .find(By::XPath(".//li/button[starts-with(normalize-space(.), 'DISC')]"))
+        .await?
+        .click()
         .await?;
-    shoot(page, folder, "roof-frames").await?;
+    page.browser
+        .execute("arguments[0].scrollIntoView({ block: 'center' })", vec![place.to_json()?])
+        .await?;
+    shoot(page, folder, "protection").await?;
+    tab(page, "One-line").await?;
+    page.see(By::Css("svg[aria-label^='One-line']")).await?;
+    shoot(page, folder, "one-line").await?;
+    page.open("/jobs").await?;
+    page.press("Pinyon Street duplex").await?;
+    page.stage("Protection").await?;
+    tab(page, "Panels").await?;
+    page.see(By::Css("table[aria-label='Ways to bring PV onto MP']")).await?;
+    let panel = page.marked("panel-MP").await?;
+    page.browser
+        .execute("arguments[0].scrollIntoView({ block: 'start' })", vec![panel.to_json()?])
+        .await?;
+    shoot(page, folder, "panels").await?;
     page.open("/jobs").await?;
     page.press("Quarry Cottage").await?;
     page.stage("Runs").await?;

@@ -2,7 +2,7 @@
 //! of IEEE 315 (na) and of IEC 60617 (iec). Millimetres on paper.
 
 use super::lanes::{Laid, Line};
-use super::words::Words;
+use super::words::{self, Words};
 use super::{Anchor, Drawn, Layer, Mark, OneLineSheet, Paper, Point, Title};
 use crate::figure::Subject;
 use crate::job::{Device, DeviceKind, Job, Letter, Node, NodeKey, NodeKind};
@@ -65,7 +65,7 @@ fn wrapped(text: &str, room_mm: f64, size_mm: f64) -> Vec<String> {
             _ => lines.push(word.to_owned()),
         }
     }
-    lines
+    lines.into_iter().map(|line| line.replace(words::HELD, " ")).collect()
 }
 
 /// What stands on a line where it comes to a node.

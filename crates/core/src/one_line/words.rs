@@ -124,14 +124,14 @@ impl<'a> Words<'a> {
         });
         let earth = self.report.bonding.edges.iter().find(|e| e.way.as_ref() == Some(way));
         let earth = earth.and_then(|e| e.size.as_ref()).map(|size| match self.job.school {
-            School::Na => format!("+ {size} AWG G"),
-            School::Iec => format!("+ {size} mm² PE"),
+            School::Na => whole(&format!("+ {size} G")),
+            School::Iec => whole(&format!("+ {size} mm² PE")),
         });
         let own = self.plan.plan.ways.get(way);
         let mut raceways: Vec<String> = Vec::new();
         for part in own.into_iter().flat_map(|w| &w.parts) {
             let said = match &part.raceway {
-                Some(r) => format!("{} {}", raceway_word(r.kind), r.size),
+                Some(r) => whole(&format!("{} {}", raceway_word(r.kind), r.size)),
                 None => continue,
             };
             if !raceways.contains(&said) {
@@ -141,8 +141,8 @@ impl<'a> Words<'a> {
         let length: Option<f64> =
             own.and_then(|w| w.parts.iter().map(|p| p.length_m).sum::<Option<f64>>());
         let length = length.map(|m| match self.job.school {
-            School::Na => format!("{} ft", short(m / METRES_PER_FOOT, 0)),
-            School::Iec => format!("{} m", short(m, 1)),
+            School::Na => whole(&format!("{} ft", short(m / METRES_PER_FOOT, 0))),
+            School::Iec => whole(&format!("{} m", short(m, 1))),
         });
         let below: Vec<String> = raceways.into_iter().chain(length).collect();
         let above: Vec<String> = wire.into_iter().chain(earth).collect();
@@ -167,4 +167,12 @@ fn raceway_word(kind: RacewayKind) -> String {
         School::Na => kind.key().to_uppercase(),
         School::Iec => kind.key().to_owned(),
     }
+}
+
+/// A space where no line ends; drawn as one like any other.
+pub(super) const HELD: char = '\u{a0}';
+
+/// Words that stand in one line.
+fn whole(text: &str) -> String {
+    text.replace(' ', HELD.encode_utf8(&mut [0; 2]))
 }

@@ -13,6 +13,7 @@ export function OneLineView({ marked }: { marked: Subject[] }) {
   const { view, pick } = useBench();
   const [paper, setPaper] = useState<"a4" | "letter">(view.job.school === "na" ? "letter" : "a4");
   const [page, setPage] = useState(0);
+  const [closer, setCloser] = useState(1);
   const { data, failureCount } = useQuery({
     queryKey: ["one-line", view.id, view.revision, paper],
     queryFn: () => api.oneLine(view.id, view.revision, paper),
@@ -49,6 +50,18 @@ export function OneLineView({ marked }: { marked: Subject[] }) {
             setPaper(p as "a4" | "letter");
           }}
         />
+        <Pick
+          label="Seen"
+          value={String(closer)}
+          options={[
+            ["1", "whole"],
+            ["2", "twice as large"],
+            ["3", "three times"],
+          ]}
+          onChange={(times) => {
+            setCloser(Number(times));
+          }}
+        />
         {["pdf", "svg", "dxf"].map((format) => (
           <a key={format} className={`${linkLook} border-ink`} href={file(format)}>
             {format.toUpperCase()}
@@ -61,17 +74,20 @@ export function OneLineView({ marked }: { marked: Subject[] }) {
           <Pager page={page} size={1} total={sheets.length} onPage={setPage} order="sheets" />
         )}
       </div>
-      <OneLine
-        sheet={sheet}
-        tapes={view.report.tapes}
-        picked={marked.length > 0 ? marked : picked}
-        onPick={(subject) => {
-          setPicked([subject]);
-          const checks = checksOf(view.report, subject);
-          const first = checks.find((c) => c.verdict === worst(checks)) ?? checks[0];
-          if (first) pick(checkKey(first));
-        }}
-      />
+      <div className="max-h-[75vh] overflow-auto rounded border border-line bg-white">
+        <OneLine
+          sheet={sheet}
+          tapes={view.report.tapes}
+          closer={closer}
+          picked={marked.length > 0 ? marked : picked}
+          onPick={(subject) => {
+            setPicked([subject]);
+            const checks = checksOf(view.report, subject);
+            const first = checks.find((c) => c.verdict === worst(checks)) ?? checks[0];
+            if (first) pick(checkKey(first));
+          }}
+        />
+      </div>
     </div>
   );
 }

@@ -104,7 +104,8 @@ function Choices({ node, choices }: { node: string; choices: PanelChoice[] }) {
                   {c.figure_a == null ? "" : amount(c.figure_a, "A")}
                 </td>
                 <td className="px-2 text-right font-mono whitespace-nowrap">
-                  {c.limit_a == null ? "" : amount(c.limit_a, "A")}
+                  {c.limit_a != null && amount(c.limit_a, "A")}
+                  {c.least_a != null && `at least ${amount(c.least_a, "A")}`}
                 </td>
                 <td className="px-2 text-right font-mono">
                   {c.cost > 0 ? c.cost.toFixed(0) : "–"}

@@ -43,8 +43,11 @@ pub struct PanelChoice {
     pub verdict: Verdict,
     /// What it comes to, A.
     pub figure_a: Option<f64>,
-    /// What it may be, A.
+    /// What it may be at most, A.
     pub limit_a: Option<f64>,
+    /// What it has to be at least, A: the load a smaller main still carries.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub least_a: Option<f64>,
     /// Money it takes besides the PV breaker; hours at the job's price in it.
     pub cost: f64,
     /// Hours it takes.
@@ -184,7 +187,7 @@ pub(super) fn choices(
         };
         let (id, title, verdict) = (def.id, def.title, check.verdict);
         let (figure_a, limit_a) = if id == SMALLER.id {
-            (number(SMALLER_A.id), panel.load_calc_a)
+            (number(SMALLER_A.id), None)
         } else if id == NEW.id {
             (number(NEW_A.id), None)
         } else {
@@ -196,6 +199,7 @@ pub(super) fn choices(
             verdict,
             figure_a,
             limit_a,
+            least_a: panel.load_calc_a.filter(|_| id == SMALLER.id),
             cost,
             hours,
             outage,

@@ -71,7 +71,7 @@ test("the worst verdict counts, missing goes before caution, alternatives do not
 });
 
 test("subjects are named as people say them", () => {
-  expect(subjectName({ kind: "mppt", inverter: "INV1", input: 2 })).toBe("Input 2");
+  expect(subjectName({ kind: "mppt", inverter: "INV1", input: 2 })).toBe("Input 2 of INV1");
   expect(subjectName({ kind: "way", way: "DC1", part: 3 })).toBe("Way DC1, part 3");
   expect(subjectName({ kind: "circuit", circuit: "A", leg: 2 })).toBe("Circuit A, leg 2");
   expect(subjectName({ kind: "circuit", circuit: "AC1" })).toBe("Circuit AC1");

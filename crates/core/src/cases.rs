@@ -11,7 +11,7 @@ use crate::rules::rules;
 use crate::school::School;
 
 /// Groups of the case files' schema that are not built yet.
-pub const NOT_BUILT: [&str; 5] = ["insulation", "ground_fault", "ct", "rcd", "cut"];
+pub const NOT_BUILT: [&str; 4] = ["insulation", "ground_fault", "ct", "cut"];
 
 /// A case.
 #[derive(Clone, Debug, Deserialize)]

@@ -10,7 +10,7 @@ use crate::Pack;
 use crate::found::Found;
 use crate::printed::value;
 
-/// Parts of the work that are not computed yet, by the group of case files that will prove them.
+/// Parts of the work that no job is judged on yet, by the group of case files that prove them.
 const NOT_COVERED: [(&str, &str); 5] = [
     ("insulation", "insulation resistance"),
     ("ground_fault", "ground-fault protection"),
@@ -96,7 +96,8 @@ mod tests {
     #[test]
     fn what_is_not_built_is_what_is_said_to_be_missing() {
         let mut said: Vec<&str> = NOT_COVERED.iter().map(|(group, _)| *group).collect();
-        let mut missing: Vec<&str> = NOT_BUILT.to_vec();
+        // Trip times can be judged, but a job keeps no such reading.
+        let mut missing: Vec<&str> = NOT_BUILT.iter().copied().chain(["rcd"]).collect();
         said.sort_unstable();
         missing.sort_unstable();
         assert_eq!(said, missing);

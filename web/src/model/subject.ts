@@ -65,7 +65,7 @@ export function subjectName(subject: Subject): string {
     case "inverter":
       return `Inverter ${subject.inverter}`;
     case "mppt":
-      return `Input ${String(subject.input)}`;
+      return `Input ${String(subject.input)} of ${subject.inverter}`;
     case "string":
       return `String ${subject.string}`;
     case "branch":

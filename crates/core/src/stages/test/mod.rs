@@ -4,6 +4,7 @@
 mod diagnosis;
 mod expected;
 mod pass;
+mod rcd;
 mod reading;
 mod running;
 mod strip;
@@ -12,6 +13,7 @@ mod sums;
 pub use diagnosis::Cause;
 pub use expected::TestInputs;
 pub use pass::{JudgedReading, Preview, ReadingsFound, preview};
+pub use rcd::{RcdInputs, rcd};
 pub use running::{Running, RunningAsk, RunningInputs, plugging_in, running};
 pub use strip::{MeterStrip, StripMark};
 
@@ -20,7 +22,7 @@ use crate::registry::Registry;
 
 /// What the stage brings with it.
 pub fn define(r: &mut Registry) {
-    for cards in [expected::CARDS, reading::CARDS, pass::CARDS, running::CARDS] {
+    for cards in [expected::CARDS, reading::CARDS, pass::CARDS, running::CARDS, rcd::CARDS] {
         r.figures(cards);
     }
     r.pass("readings", &[], pass::readings_of_job);
@@ -28,6 +30,7 @@ pub fn define(r: &mut Registry) {
         test(sheet, x);
     });
     r.calculation::<RunningInputs>("cumulative", running);
+    r.calculation::<RcdInputs>("rcd", rcd);
     r.sums(sums::SUMS);
 }
 

@@ -258,3 +258,37 @@ fn behind_a_unit_one_module_stays_at_its_own_volts() {
     near(number(&r, "shutdown.outside_v", "site"), 0.0);
     assert_eq!(verdict(&r, "shutdown.by", "site"), Verdict::Pass);
 }
+
+#[test]
+fn a_fuse_that_two_strings_come_through_carries_both() {
+    // B's circuit led to A's fuse: 2 x 1.5625 x Isc of what one string asks.
+    let file = saltmarsh();
+    let one = number(&report(&file), "fuse.least_a", "CB1.F1");
+    let r = changed(file, |job| {
+        let own = job.plan.circuits.get_mut("B").expect("a circuit");
+        own.to.as_mut().expect("an end").device = Some("F1".into());
+    });
+    near(number(&r, "fuse.least_a", "CB1.F1"), 2.0 * one);
+    // 2 x 1.5625 x 13.85 is above 25.
+    assert_eq!(verdict(&r, "fuse.amps_a", "CB1.F1"), Verdict::Fail);
+}
+
+#[test]
+fn an_isolator_that_a_string_does_not_come_through_does_not_open_it() {
+    // No switch in the inverters, which would open their inputs.
+    let mut bare = saltmarsh();
+    for own in &mut bare.library.inverters {
+        own.dc_switch = Some(false);
+    }
+    assert_eq!(verdict(&report(&bare), "isolator.fitted", "INV1/1"), Verdict::Pass);
+    // The bus leads past the isolator to what leaves the box.
+    let r = changed(bare, |job| {
+        device(job, "CB1", "BUS").feeds = None;
+        for circuit in job.plan.circuits.values_mut() {
+            if circuit.from.node.as_ref().is_some_and(|n| n == "CB1") {
+                circuit.from.device = Some("BUS".into());
+            }
+        }
+    });
+    assert_eq!(verdict(&r, "isolator.fitted", "INV1/1"), Verdict::Fail);
+}

@@ -2,7 +2,7 @@
 
 use heliant_core::Report;
 use heliant_core::figure::{Value, Verdict};
-use heliant_core::job::Earthed;
+use heliant_core::job::{Device, DeviceKind, Earthed};
 use heliant_core::stages::earth::{BondBy, MetalPart};
 
 use crate::{
@@ -180,6 +180,14 @@ fn the_backup_stands_alone_while_the_grid_is_gone() {
     });
     crate::near(number(&weak, "backup.trip_a", "BB"), 160.0);
     assert_eq!(verdict(&weak, "backup.clears", "BB"), Verdict::Fail);
+    // A breaker of which nothing is known may be the largest; one without a curve trips at any.
+    let open = changed(quarry(), |j| {
+        node(j, "BB").devices.remove("RCD");
+        j.plan.circuits.get_mut("BACKUP").expect("it").to.as_mut().expect("its end").device = None;
+        node(j, "BB").devices.insert("B2".into(), Device::new(DeviceKind::Breaker));
+    });
+    assert_eq!(verdict(&open, "backup.clears", "BB"), Verdict::Unknown);
+    assert_eq!(check(&open, "backup.clears", "BB").missing, ["device.amps_a"]);
     let unsaid = changed(quarry(), |j| {
         *j.protection.backup.as_mut().expect("it") = heliant_core::job::Backup::default();
     });

@@ -7,6 +7,7 @@ use crate::job::{CircuitKind, DeviceKind, NodeKey};
 use crate::plan::PlanFound;
 use crate::quantity::{Amps, Ratio, Unit, above};
 use crate::registry::Bench;
+use crate::school::School;
 
 figures! { Earth;
     /// Its electrode.
@@ -23,7 +24,7 @@ figures! { Earth;
         "A fault is cleared without the grid", na "250.4(A)(5)", iec "IEC 60364-4-41";
 }
 
-/// A breaker trips at once from this many times its rating where nobody said its curve.
+/// A North American breaker, which is of no curve, trips at once from this many times its rating.
 const TRIP_TIMES: f64 = 10.0;
 
 pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet) {
@@ -74,17 +75,24 @@ fn clears(sheet: &mut Sheet, plan: &PlanFound, board: Option<&NodeKey>, fault_a:
         return;
     };
     let residual = node.devices.values().any(|d| d.what == DeviceKind::Rcd || d.rcd.is_some());
-    let breakers = node.devices.values().filter(|d| d.what == DeviceKind::Breaker);
-    let largest = breakers
-        .filter_map(|d| Some((d.amps_a?, d.trip_times.unwrap_or(TRIP_TIMES))))
-        .max_by(|a, b| (a.0 * a.1).total_cmp(&(b.0 * b.1)));
+    let breakers = || node.devices.values().filter(|d| d.what == DeviceKind::Breaker);
+    let habit = (sheet.school == School::Na).then_some(TRIP_TIMES);
+    // One of which nothing is known may be the largest.
+    let lacks = if breakers().next().is_none() {
+        Some("node.devices")
+    } else if breakers().any(|d| d.amps_a.is_none()) {
+        Some("device.amps_a")
+    } else {
+        breakers().any(|d| d.trip_times.or(habit).is_none()).then_some("device.trip_times")
+    };
+    let largest = breakers()
+        .filter_map(|d| Some((d.amps_a?, d.trip_times.or(habit)?)))
+        .max_by(|a, b| (a.0 * a.1).total_cmp(&(b.0 * b.1)))
+        .filter(|_| lacks.is_none());
     let trip = sheet.figure(&TRIP, |w| {
-        let (amps, times) = match largest {
-            Some(own) => own,
-            None => {
-                w.lack("node.devices");
-                return None;
-            }
+        let Some((amps, times)) = largest else {
+            w.lack(lacks.unwrap_or("node.devices"));
+            return None;
         };
         let amps = w.given("largest breaker", Amps(amps), "plan");
         Some(w.given("trips at once from, times", Ratio(times), "trip curve") * amps)
@@ -96,7 +104,7 @@ fn clears(sheet: &mut Sheet, plan: &PlanFound, board: Option<&NodeKey>, fault_a:
         (false, Some(_), Some(_)) => Verdict::Pass,
     };
     let open = [
-        (trip.value().is_none(), "node.devices"),
+        (trip.value().is_none(), lacks.unwrap_or("node.devices")),
         (fault_a.is_none(), "protection.backup.fault_a"),
     ];
     sheet

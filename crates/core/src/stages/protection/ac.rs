@@ -155,6 +155,9 @@ fn fault(bench: &Bench, sheet: &mut Sheet) -> Handle<Amps> {
     let fault = sheet.figure(&FAULT, |w| {
         let grid =
             w.need::<Amps>("from the grid", entered, "protection.fault_ka", "network operator")?;
+        if !bench.job.branches.is_empty() {
+            w.note("What microinverters add is not on their data sheets: about their output.");
+        }
         match own {
             Some(own) if own > 0.0 => {
                 Some(grid + w.given("from the inverters", Amps(own), "inverter data sheets"))

@@ -118,7 +118,8 @@ impl<'a> Dc<'a> {
                 Some(1.25 * r.isc_a? * (1.0 + r.gain()))
             }
         };
-        strings.iter().map(one).try_fold(0.0, |most: f64, a| Some(most.max(a?)))
+        let each: Vec<f64> = strings.iter().map(one).collect::<Option<_>>()?;
+        each.into_iter().reduce(f64::max)
     }
 }
 

@@ -29,11 +29,12 @@ pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
         sheet.subject = Subject::Device { node: d.node.clone(), device: d.device.clone() };
         // Strings with optimizers give what the device puts out, whatever the modules could.
         let optimizers = d.strings.iter().any(|i| dc.string(*i).optimizer.is_some());
-        let mut each = d.strings.iter().map(|i| {
+        // All that comes together before it flows through it.
+        let each = d.strings.iter().map(|i| {
             let r = &dc.module(*i)?.ratings;
             Some(r.isc_a? * (1.0 + r.gain()))
         });
-        let isc = each.try_fold(0.0, |most: f64, a| Some(most.max(a?)));
+        let isc = each.sum::<Option<f64>>().filter(|_| !d.strings.is_empty());
         let volts = sheet
             .figure(&VOLTS, |w| w.need("rated", d.own.volts_v, "device.volts_v", "data sheet"));
         let cold = Bound::at_least(dc.cold_v(&d.strings), "string on the coldest morning");
@@ -48,7 +49,8 @@ pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
             sheet.figure(&AMPS, |w| w.need("rated", d.own.amps_a, "device.amps_a", "data sheet"));
         let school = sheet.school;
         let least = sheet.figure(&LEAST, |w| {
-            let isc = w.need::<Amps>("Isc, gain in", isc, "module.isc_a", "module data sheet")?;
+            let isc =
+                w.need::<Amps>("Isc of its strings", isc, "module.isc_a", "module data sheet")?;
             Some(match school {
                 School::Na => exact::<Ratio>(1.25) * exact::<Ratio>(1.25) * isc,
                 School::Iec => exact::<Ratio>(1.5) * isc,
@@ -60,7 +62,8 @@ pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
             .cure("The next larger fuse that the module allows.", Vec::new());
         if school == School::Iec {
             let most = sheet.figure(&MOST, |w| {
-                let isc = w.need::<Amps>("Isc, gain in", isc, "module.isc_a", "data sheet")?;
+                let isc =
+                    w.need::<Amps>("Isc of its strings", isc, "module.isc_a", "data sheet")?;
                 Some(exact::<Ratio>(2.4) * isc)
             });
             sheet

@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use super::dc::{Dc, devices_planned};
 use crate::figure::{Bound, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::{DeviceKind, IsolatorPer, Node, NodeKind};
+use crate::job::{DeviceKind, IsolatorPer, Node, NodeKey, NodeKind};
 use crate::quantity::{Amps, Ratio, floor};
 use crate::school::School;
 
@@ -30,12 +30,28 @@ fn opens(poles_n: Option<f64>) -> usize {
     poles_n.map_or(1, |n| (floor(n / 2.0) as usize).max(1))
 }
 
-/// How many the isolators of a node open.
-fn capacity(node: &Node) -> usize {
-    let devices = node.devices.values().filter(|d| d.what == DeviceKind::Isolator);
-    let own: usize = devices.map(|d| opens(d.poles_n)).sum();
-    // A node that is an isolator is one, whatever stands in it.
-    own.max(usize::from(node.kind == NodeKind::Isolator))
+/// How many the isolators open that a string comes through in a node, and all strings that do. Where
+/// no circuit names a device there, all strings of the node come through all of its isolators.
+fn opening(dc: &Dc, string: usize, key: &NodeKey, node: &Node) -> (usize, BTreeSet<usize>) {
+    let named = node.devices.keys().any(|d| dc.through.contains_key(&(key, d)));
+    let isolators = node.devices.iter().filter(|(_, d)| d.what == DeviceKind::Isolator);
+    let (mut n, mut strings) = (0, BTreeSet::new());
+    for (device, own) in isolators {
+        match dc.through.get(&(key, device)) {
+            Some(through) if through.contains(&string) => {
+                n += opens(own.poles_n);
+                strings.extend(through);
+            }
+            None if !named => n += opens(own.poles_n),
+            _ => {}
+        }
+    }
+    if !named {
+        strings.clone_from(&dc.at[key]);
+        // A node that is an isolator is one, whatever stands in it.
+        n = n.max(usize::from(node.kind == NodeKind::Isolator));
+    }
+    (n, strings)
 }
 
 pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
@@ -76,7 +92,10 @@ fn fitted(dc: &Dc, sheet: &mut Sheet, group: &[usize], alone: bool) {
     };
     // Each string of the group has to come through a node that opens all that come through it.
     let opened = |i: &usize| {
-        dc.nodes_of(*i).any(|(key, node)| capacity(node) >= asked_at(&dc.at[key]).max(1))
+        dc.nodes_of(*i).any(|(key, node)| {
+            let (n, strings) = opening(dc, *i, key, node);
+            n >= asked_at(&strings).max(1)
+        })
     };
     let built_in = job.inverters.iter().find(|v| v.id == job.strings[group[0]].inverter);
     let built_in = built_in.and_then(|v| dc.bench.library.inverter(&v.sheet)?.dc_switch);

@@ -6,11 +6,12 @@ use utoipa::ToSchema;
 
 use crate::evaluate::Report;
 use crate::figure::{Subject, Verdict, said};
-use crate::job::{CircuitKind, Device, DeviceKind, Job, NodeKey, NodeKind};
+use crate::job::{CircuitKind, DeviceKind, Job, NodeKey, NodeKind};
 use crate::library::Library;
 use crate::plan::PlanFound;
 use crate::quantity::{Unit, above, below};
 use crate::school::School;
+use crate::stages::protection::rcds;
 
 /// A fault.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -62,7 +63,7 @@ const HOUR_S: f64 = 3600.0;
 const AT_ONCE_S: f64 = 0.1;
 /// A residual-current device at its rated current, s.
 const RESIDUAL_S: f64 = 0.3;
-/// A breaker trips at once from so many times its rating where nobody said its curve.
+/// A North American breaker, which is of no curve, trips at once from so many times its rating.
 const TRIP_TIMES: f64 = 10.0;
 
 /// Every fault a plan can be asked.
@@ -260,12 +261,7 @@ impl Finder<'_> {
         let own = &self.plan.circuits[at];
         let circuit = self.plan.circuit(at);
         let subject = Subject::circuit(&own.key);
-        let end = circuit.to.as_ref().and_then(|e| self.plan.node_at(e));
-        let node = end.and_then(|n| self.plan.plan.nodes.get(n));
-        let residual = node.and_then(|n| {
-            let rcd = |d: &&Device| d.what == DeviceKind::Rcd || d.rcd.is_some();
-            n.devices.values().find(rcd)
-        });
+        let residual = rcds(self.plan, at).first().copied();
         let device = self.plan.plan.breaker_of(circuit);
         let rated = self
             .plan
@@ -276,7 +272,8 @@ impl Finder<'_> {
             School::Iec => self.figure("circuit.earth_fault_a", own.key.as_str()),
             School::Na => self.figure("service.fault_a", "site"),
         };
-        let times = device.and_then(|d| d.trip_times).unwrap_or(TRIP_TIMES);
+        let na = self.job.school == School::Na;
+        let times = device.and_then(|d| d.trip_times).or(na.then_some(TRIP_TIMES));
         let mut lines = Vec::new();
         if let Some(a) = amps {
             lines.push(match self.job.school {
@@ -287,21 +284,27 @@ impl Finder<'_> {
                 ),
             });
         }
-        let trips = amps.zip(rated).map(|(a, rated)| !below(a, times * rated));
+        let trips = amps.zip(rated).zip(times).map(|((a, rated), k)| !below(a, k * rated));
         let (verdict, seconds_s) = if residual.is_some() {
             lines.push("The residual-current device at its end opens within 300 ms.".to_owned());
             (Verdict::Pass, Some(RESIDUAL_S))
         } else {
-            match (trips, rated) {
-                (Some(true), Some(rated)) => {
+            match (trips, rated.zip(times)) {
+                (Some(true), Some((rated, times))) => {
                     lines.push(format!(
-                        "That is {} times the {} of the breaker or more: it trips at once.",
-                        times,
+                        "That is {times} times the {} of the breaker or more: it trips at once.",
                         said(rated, Unit::A)
                     ));
-                    (Verdict::Pass, Some(AT_ONCE_S))
+                    if na {
+                        lines.push(
+                            "What the length of the wire takes off that is not computed: it is to \
+                             be looked at on long runs."
+                                .to_owned(),
+                        );
+                    }
+                    (if na { Verdict::Warn } else { Verdict::Pass }, Some(AT_ONCE_S))
                 }
-                (Some(false), Some(rated)) => {
+                (Some(false), Some((rated, times))) => {
                     lines.push(format!(
                         "The breaker of {} trips at once only from {} on: it waits for its heat.",
                         said(rated, Unit::A),
@@ -309,12 +312,15 @@ impl Finder<'_> {
                     ));
                     (Verdict::Fail, None)
                 }
-                _ => (Verdict::Unknown, None),
+                _ => {
+                    lines.push("What trips it is open: see what is missing there.".to_owned());
+                    (Verdict::Unknown, None)
+                }
             }
         };
         lines.push("The inverter sees the grid gone and stops; its DC side stays live.".to_owned());
         let live = own.inverters.iter().map(|i| Subject::inverter(&self.job.inverters[*i].id));
-        let clears = (verdict == Verdict::Pass).then(|| subject.clone());
+        let clears = seconds_s.map(|_| subject.clone());
         let live = live.collect();
         let made = fault(FaultKind::LineToCase, subject, verdict, lines);
         Fault { clears, amps_a: amps, seconds_s, live, ..made }

@@ -71,6 +71,36 @@ async fn took(page: &Page, begin: &str, seen: &[&str]) -> WebDriverResult<Vec<f6
     found.convert()
 }
 
+/// From another stage of the job to what protects, its diagram, and what is bonded.
+async fn staged(page: &Page) -> WebDriverResult<()> {
+    let link = |name: &str| {
+        format!(
+            "[...document.querySelectorAll('nav a')].find((a) => a.textContent.startsWith('{name}')).click()"
+        )
+    };
+    let tab = "[...document.querySelectorAll('[role=tab]')]
+        .find((t) => t.textContent.startsWith('One-line'))";
+    let press =
+        format!("{tab}.dispatchEvent(new MouseEvent('mousedown', {{ bubbles: true, button: 0 }}))");
+    let (mut devices, mut diagram, mut bonding) = (Vec::new(), Vec::new(), Vec::new());
+    for _ in 0..ROUNDS {
+        page.stage("Runs").await?;
+        let seen = "document.querySelector('[data-testid^=place-]') !== null";
+        devices.push(took(page, &link("Protection"), &[seen]).await?[0]);
+        let seen = "document.querySelector(\"svg[aria-label='One-line diagram']\") !== null";
+        diagram.push(took(page, &press, &[seen]).await?[0]);
+        let seen = "document.querySelector(\"svg[aria-label^='Bonding']\") !== null";
+        bonding.push(took(page, &link("Ground"), &[seen]).await?[0]);
+    }
+    println!(
+        "protection {:.0} ms, one-line {:.0} ms, ground {:.0} ms",
+        median(devices),
+        median(diagram),
+        median(bonding)
+    );
+    Ok(())
+}
+
 /// An edit on the drop drawing until its verdicts are drawn, and how fast a part is dragged.
 async fn dropped(page: &Page, job: &str, way: &str) -> WebDriverResult<()> {
     page.open("/").await?;
@@ -154,6 +184,7 @@ async fn main() -> WebDriverResult<()> {
         whole.push(found[1]);
     }
     println!("strings: first rows {:.0} ms, all {:.0} ms", median(opened), median(whole));
+    staged(&page).await?;
     dropped(&page, "120 strings", "DC7").await?;
     dropped(&page, "Kestrel Lane workshop", "DC1").await?;
     page.browser.quit().await

@@ -75,6 +75,10 @@ fn a_line_on_a_case_trips_its_breaker_where_the_loop_drives_enough() {
     assert_eq!((own.verdict, own.clears), (Verdict::Fail, None));
     weak.job.protection.ze_ohm = None;
     assert_eq!(of(&weak, FaultKind::LineToCase, "AC1").verdict, Verdict::Unknown);
+    // In the other school only the most that can flow is known: 9.54 kA against 10 x 45.
+    let own = of(&kestrel(), FaultKind::LineToCase, "AC1");
+    assert_eq!(own.verdict, Verdict::Warn);
+    assert!(own.lines.iter().any(|l| l.contains("not computed")), "{:?}", own.lines);
 }
 
 #[test]
@@ -123,7 +127,8 @@ fn what_is_said_to_clear_is_there() {
         let plan = &file.job.plan;
         for f in faults(&file.job, &file.library, &report(&file)) {
             assert!(!f.lines.is_empty(), "{name}: {f:?}");
-            assert!(f.clears.is_none() || f.verdict == Verdict::Pass, "{name}: {f:?}");
+            let cleared = matches!(f.verdict, Verdict::Pass | Verdict::Warn);
+            assert!(f.clears.is_none() || cleared, "{name}: {f:?}");
             if let Some(Subject::Device { node, device }) = &f.clears {
                 assert!(plan.nodes[node].devices.contains_key(device), "{name}: {f:?}");
             }

@@ -60,7 +60,7 @@ pub(super) fn of_job(bench: &Bench, plan: &PlanFound, runs: &RunsFound, sheet: &
 }
 
 /// Residual-current devices where the circuit ends, and those its end feeds.
-fn rcds(plan: &PlanFound, at: usize) -> Vec<&Device> {
+pub(crate) fn rcds(plan: &PlanFound, at: usize) -> Vec<&Device> {
     let circuit = plan.circuit(at);
     let ends = [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten();
     let mut found = Vec::new();

@@ -66,6 +66,18 @@ fn every_circuit_is_on_it_with_its_wire_raceway_and_length() {
 }
 
 #[test]
+fn words_that_belong_together_stand_in_one_line() {
+    for (name, file) in all() {
+        for text in words(&diagram(&file)) {
+            // A ground without its size, a length without its unit, a raceway without its size.
+            let alone = ["G", "PE", "ft", "m", "+", "EMT", "PVC40"].contains(&text.as_str());
+            assert!(!alone, "{name}: {text:?} stands alone");
+            assert!(!text.contains('\u{a0}'), "{name}: {text:?}");
+        }
+    }
+}
+
+#[test]
 fn no_line_crosses_another_on_the_demo_jobs() {
     for (name, file) in all() {
         let d = diagram(&file);

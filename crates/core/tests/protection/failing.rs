@@ -2,7 +2,7 @@
 
 use heliant_core::faults::{Fault, FaultKind, faults};
 use heliant_core::figure::{Subject, Verdict};
-use heliant_core::job::JobFile;
+use heliant_core::job::{Device, DeviceKind, JobFile};
 
 use crate::{all, device, kestrel, near, node, quarry, report, saltmarsh, tern};
 
@@ -79,6 +79,37 @@ fn a_line_on_a_case_trips_its_breaker_where_the_loop_drives_enough() {
     let own = of(&kestrel(), FaultKind::LineToCase, "AC1");
     assert_eq!(own.verdict, Verdict::Warn);
     assert!(own.lines.iter().any(|l| l.contains("not computed")), "{:?}", own.lines);
+}
+
+#[test]
+fn a_residual_device_of_another_circuit_clears_nothing() {
+    // The loop drives too little for the breaker, and the device at the board is not on its way.
+    let mut file = quarry();
+    file.job.protection.ze_ohm = Some(1.0);
+    let mut own = Device::new(DeviceKind::Rcd);
+    (own.rcd_ma, own.ways_n) = (Some(30.0), Some(2.0));
+    node(&mut file.job, "MP").devices.insert("RX".into(), own);
+    let beside = of(&file, FaultKind::LineToCase, "AC1");
+    assert_eq!((beside.verdict, beside.clears), (Verdict::Fail, None));
+    // The breaker it ends at feeds it: now it is.
+    device(&mut file.job, "MP", "P1").feeds = Some("RX".into());
+    let through = of(&file, FaultKind::LineToCase, "AC1");
+    assert_eq!(through.verdict, Verdict::Pass);
+    near(through.seconds_s.expect("a time"), 0.3);
+}
+
+#[test]
+fn a_breaker_of_no_known_curve_is_not_taken_to_trip() {
+    let mut file = quarry();
+    let own = device(&mut file.job, "MP", "P1");
+    (own.sheet, own.trip_times) = (None, None);
+    let f = of(&file, FaultKind::LineToCase, "AC1");
+    assert_eq!((f.verdict, f.seconds_s, f.clears), (Verdict::Unknown, None, None));
+    // Curve D trips from 20 x 32 = 640 A; the loop drives 668.
+    device(&mut file.job, "MP", "P1").trip_times = Some(20.0);
+    assert_eq!(of(&file, FaultKind::LineToCase, "AC1").verdict, Verdict::Pass);
+    device(&mut file.job, "MP", "P1").trip_times = Some(21.0);
+    assert_eq!(of(&file, FaultKind::LineToCase, "AC1").verdict, Verdict::Fail);
 }
 
 #[test]

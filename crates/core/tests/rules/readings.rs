@@ -183,3 +183,30 @@ fn in_the_dark_nothing_is_expected() {
         json!({ "test.voc_v": "unknown", "test.isc_a": "unknown" }),
     );
 }
+
+fn rcd(change: Value, times: &str, bond: &str) {
+    let base = json!({ "ms_at_1x": 120, "ms_at_5x": 20, "bond_ohm": 0.2 });
+    let verdicts = json!({ "test.rcd": times, "test.continuity_ohm": bond });
+    for school in ["na", "iec"] {
+        holds("rcd", school, with(&base, change.clone()), json!({}), verdicts.clone());
+    }
+}
+
+#[test]
+fn a_residual_current_device_trips_in_time_at_both_currents() {
+    rcd(json!({}), "pass", "pass");
+    // On the limit it still holds; a hair above it does not.
+    rcd(json!({ "ms_at_1x": 300 }), "pass", "pass");
+    rcd(json!({ "ms_at_1x": 300.1 }), "fail", "pass");
+    rcd(json!({ "ms_at_5x": 40 }), "pass", "pass");
+    rcd(json!({ "ms_at_5x": 40.1 }), "fail", "pass");
+    // Not tested at five times: only what was is judged.
+    rcd(json!({ "ms_at_5x": null }), "pass", "pass");
+    rcd(json!({ "ms_at_1x": 301, "ms_at_5x": null }), "fail", "pass");
+}
+
+#[test]
+fn a_bonding_path_has_half_an_ohm_at_most() {
+    rcd(json!({ "bond_ohm": 0.5 }), "pass", "pass");
+    rcd(json!({ "bond_ohm": 0.501 }), "pass", "fail");
+}

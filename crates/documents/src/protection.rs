@@ -7,6 +7,7 @@ use heliant_core::figure::Verdict;
 use heliant_core::job::{DeviceKind, Party};
 use heliant_core::labels::labels;
 use heliant_core::one_line::{OneLineSheet, Paper, Title, one_line};
+use heliant_core::plan::PlanFound;
 use heliant_core::quantity::Unit;
 use heliant_core::school::School;
 use heliant_core::stages::earth::{BondBy, MetalPart, PartKind};
@@ -91,7 +92,9 @@ fn way_to_earth(pack: &Pack, found: &Found, part: &MetalPart) -> String {
 
 pub(crate) fn protection(pack: &Pack, found: &Found) -> Json {
     let (job, report) = (pack.job, pack.report);
-    let devices = job.plan.nodes.iter().flat_map(|(key, n)| {
+    // With the ratings that come from data sheets.
+    let plan = PlanFound::of(job, pack.library).plan;
+    let devices = plan.nodes.iter().flat_map(|(key, n)| {
         n.devices.iter().map(move |(d, own)| {
             let sheet = own.sheet.as_ref().map(|s| s.sheet.as_str());
             json!({
@@ -131,9 +134,13 @@ pub(crate) fn protection(pack: &Pack, found: &Found) -> Json {
             "verdict": word(p.verdict), "path": way_to_earth(pack, found, p),
         })
     });
+    let named = |key: &str| {
+        let own = report.bonding.parts.iter().find(|p| p.key == key);
+        own.map_or_else(|| key.to_owned(), |p| subject(&p.subject, pack, found))
+    };
     let joints = report.bonding.edges.iter().filter(|e| e.size.is_some()).map(|e| {
         json!({
-            "from": e.from, "to": e.to, "by": bond(e.by), "size": e.size,
+            "from": named(&e.from), "to": named(&e.to), "by": bond(e.by), "size": e.size,
             "how": if e.insulated { "insulated" } else { "bare" },
         })
     });
@@ -197,4 +204,57 @@ pub(crate) fn enclosure_svg(own: &EnclosureDrawing) -> String {
     }
     out.push_str("</svg>\n");
     out
+}
+
+#[cfg(test)]
+mod tests {
+    use heliant_core::evaluate;
+    use heliant_core::job;
+
+    use super::*;
+    use crate::sample::pack_of;
+
+    fn quarry() -> Json {
+        let text = include_str!("../../../data/demo/quarry-cottage.json");
+        let file = job::read(text).expect("the demo job reads").file;
+        let report = evaluate(&file.job, &file.library, &file.readings);
+        protection(&pack_of(&file, &report), &Found::of(&report))
+    }
+
+    fn row<'j>(all: &'j Json, list: &str, is: impl Fn(&Json) -> bool) -> &'j Json {
+        let rows = all[list].as_array().expect("a list");
+        rows.iter().find(|r| is(r)).unwrap_or_else(|| panic!("not among {rows:?}"))
+    }
+
+    #[test]
+    fn a_rating_that_stands_on_the_data_sheet_is_printed() {
+        let packed = quarry();
+        // Nobody typed the 16 A of the backup board's breaker.
+        let own = row(&packed, "devices", |d| d["device"] == "C16");
+        assert_eq!((&own["amps"], &own["sheet"]), (&json!("16.00 A"), &json!("alder-c16")));
+    }
+
+    #[test]
+    fn joints_and_ways_to_earth_say_places_by_their_names() {
+        let packed = quarry();
+        let own = row(&packed, "joints", |j| j["by"] == "lugs and conductor");
+        assert_eq!(
+            (&own["from"], &own["to"], &own["size"]),
+            (&json!("Face s"), &json!("RB"), &json!("6"))
+        );
+        let inverter = row(&packed, "bonding", |p| p["part"] == "INV1");
+        assert_eq!(inverter["path"], "INV1 – MP");
+    }
+
+    #[test]
+    fn an_enclosure_is_drawn_to_scale() {
+        let text = include_str!("../../../data/demo/saltmarsh-nursery.json");
+        let file = job::read(text).expect("the demo job reads").file;
+        let report = evaluate(&file.job, &file.library, &file.readings);
+        let own = report.enclosures.iter().find(|e| e.node == "CB1").expect("it is drawn");
+        let svg = enclosure_svg(own);
+        // Twelve ways of 17.5 mm and 20 mm at either side; the isolator takes four of them.
+        assert!(svg.contains("viewBox=\"0 0 250 "), "{svg}");
+        assert!(svg.contains("width=\"70\"") && svg.contains(">DISC\n") || svg.contains(">DISC<"));
+    }
 }

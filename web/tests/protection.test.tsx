@@ -49,6 +49,14 @@ const FAULTS: Fault[] = [
     live: [{ kind: "string", string: "B" }],
     lines: ["Its fuse opens."],
   },
+  {
+    kind: "surge",
+    at: { kind: "inverter", inverter: "INV1" },
+    verdict: "warn",
+    clears: { kind: "node", node: "RB" },
+    live: [],
+    lines: ["Most of it goes to earth."],
+  },
 ];
 
 const LABELS: Label[] = [
@@ -340,6 +348,14 @@ test("a fault says what opens, at what amps, how fast, and what stays live", asy
   expect(within(diagram).getByRole("button", { name: "RB" }).getAttribute("aria-pressed")).toBe(
     "false",
   );
+});
+
+test("what clears a fault with a doubt is not said to be held", async () => {
+  await opened("protection");
+  await tab("If it fails");
+  const what = await screen.findByRole("combobox", { name: "What if" });
+  await userEvent.selectOptions(what, "a surge comes down the cable");
+  expect(screen.getByTestId("fault").textContent).toContain("Cleared, with a caution");
 });
 
 test("the diagram opens slips, turns its sheets and is taken away as files", async () => {

@@ -119,6 +119,11 @@ impl Report {
         self.figures.iter().find(|f| f.id == id && f.subject.to_string() == subject)
     }
 
+    /// The number of a figure of this id and subject; none where it is open or no number.
+    pub fn number(&self, id: &str, subject: &str) -> Option<f64> {
+        self.figure(id, subject)?.value.as_ref()?.number()
+    }
+
     /// The figure a check judges; none where it has none of its own.
     pub fn judged(&self, check: &Check) -> Option<&Figure> {
         self.figures.iter().find(|f| f.id == check.figure && f.subject == check.subject)

@@ -100,10 +100,6 @@ fn fault(kind: FaultKind, at: Subject, verdict: Verdict, lines: Vec<String>) -> 
 }
 
 impl Finder<'_> {
-    fn figure(&self, id: &str, subject: &str) -> Option<f64> {
-        self.report.figure(id, subject)?.value.as_ref()?.number()
-    }
-
     /// The circuits of a string, its own first.
     fn circuits_of(&self, i: usize) -> Vec<usize> {
         let dc = |at: &usize| {
@@ -116,7 +112,7 @@ impl Finder<'_> {
     /// One pole on a frame: the array floats, so nothing flows and nothing opens.
     fn frame_to_pole(&self, i: usize) -> Fault {
         let s = &self.job.strings[i];
-        let volts = self.figure("string.voc_cold_v", s.letter.as_str());
+        let volts = self.report.number("string.voc_cold_v", s.letter.as_str());
         let bonded = self
             .report
             .bonding
@@ -167,7 +163,7 @@ impl Finder<'_> {
             return None;
         }
         let input = Subject::mppt(&s.inverter, s.mppt);
-        let fed = self.figure("string.fuse_fault_a", &input.to_string());
+        let fed = self.report.number("string.fuse_fault_a", &input.to_string());
         let others = self
             .job
             .strings
@@ -180,7 +176,7 @@ impl Finder<'_> {
                         which its wire bears for good."
                 .to_owned();
             let isc = self.circuits_of(i).first().and_then(|at| {
-                self.figure("circuit.i_max_a", self.plan.circuits[*at].key.as_str())
+                self.report.number("circuit.i_max_a", self.plan.circuits[*at].key.as_str())
             });
             let own = fault(FaultKind::StringShort, at.clone(), Verdict::Pass, vec![line]);
             return Some(Fault { amps_a: isc, live: vec![at], ..own });
@@ -267,10 +263,10 @@ impl Finder<'_> {
             .plan
             .plan
             .protected_a(circuit)
-            .or_else(|| self.figure("ac.ocpd_a", own.key.as_str()));
+            .or_else(|| self.report.number("ac.ocpd_a", own.key.as_str()));
         let amps = match self.job.school {
-            School::Iec => self.figure("circuit.earth_fault_a", own.key.as_str()),
-            School::Na => self.figure("service.fault_a", "site"),
+            School::Iec => self.report.number("circuit.earth_fault_a", own.key.as_str()),
+            School::Na => self.report.number("service.fault_a", "site"),
         };
         let na = self.job.school == School::Na;
         let times = device.and_then(|d| d.trip_times).or(na.then_some(TRIP_TIMES));

@@ -43,7 +43,7 @@ struct Maker<'a> {
     job: &'a Job,
     library: &'a Library,
     report: &'a Report,
-    plan: PlanFound,
+    plan: &'a PlanFound,
     edition: Edition,
     found: Vec<Label>,
 }
@@ -52,7 +52,7 @@ struct Maker<'a> {
 pub fn labels(job: &Job, library: &Library, report: &Report) -> Vec<Label> {
     let plan = PlanFound::of(job, library);
     let edition = job.settings.edition.unwrap_or_default();
-    let mut m = Maker { job, library, report, plan, edition, found: Vec::new() };
+    let mut m = Maker { job, library, report, plan: &plan, edition, found: Vec::new() };
     m.dc();
     m.ac();
     m.panels();
@@ -96,17 +96,13 @@ impl Maker<'_> {
         self.found.push(Label { kind, place, subject, lines, size_mm, n, source, open });
     }
 
-    fn figure(&self, id: &str, subject: &str) -> Option<f64> {
-        self.report.figure(id, subject)?.value.as_ref()?.number()
-    }
-
     /// The highest volts of the strings of an inverter.
     fn dc_volts(&self, strings: &[usize]) -> Option<f64> {
         let each = strings.iter().map(|i| {
             let s = &self.job.strings[*i];
             let held = s.optimizer.as_ref().and_then(|o| self.library.optimizer(o));
             let held = held.and_then(|o| o.ratings.string_v);
-            held.or_else(|| self.figure("string.voc_cold_v", s.letter.as_str()))
+            held.or_else(|| self.report.number("string.voc_cold_v", s.letter.as_str()))
         });
         each.collect::<Option<Vec<f64>>>()?.into_iter().reduce(f64::max)
     }
@@ -128,8 +124,10 @@ impl Maker<'_> {
             if !circuit.kind.is_dc() {
                 continue;
             }
-            let both =
-                [self.dc_volts(&own.strings), self.figure("circuit.i_max_a", own.key.as_str())];
+            let both = [
+                self.dc_volts(&own.strings),
+                self.report.number("circuit.i_max_a", own.key.as_str()),
+            ];
             for key in self.plan.ways(circuit).flat_map(|w| [&w.from, &w.to]) {
                 let own = worst.entry(key.clone()).or_insert([Some(0.0); 2]);
                 for (own, new) in own.iter_mut().zip(both) {
@@ -145,8 +143,9 @@ impl Maker<'_> {
             let (place, subject) = (self.name(&key), Subject::Node { node: key });
             self.put(kind, place, subject, 1, &[up(volts, "V"), up(amps, "A")]);
         }
-        for (key, way) in self.plan.plan.ways.clone() {
-            let lying = self.plan.lying_in(&key);
+        let plan = self.plan;
+        for (key, way) in &plan.plan.ways {
+            let lying = self.plan.lying_in(key);
             let dc = lying.iter().any(|l| self.plan.circuit(l.circuit).kind.is_dc());
             let inside = way.parts.iter().filter(|p| p.place.is_some_and(indoors));
             let length: Option<f64> = inside.clone().map(|p| p.length_m).sum();
@@ -163,13 +162,14 @@ impl Maker<'_> {
 
     /// AC: the output at its disconnect and at its breaker.
     fn ac(&mut self) {
-        for (at, own) in self.plan.circuits.clone().iter().enumerate() {
-            let circuit = self.plan.circuit(at).clone();
+        let plan = self.plan;
+        for (at, own) in plan.circuits.iter().enumerate() {
+            let circuit = plan.circuit(at);
             let output = matches!(
                 circuit.kind,
                 CircuitKind::InverterOut | CircuitKind::AcFeeder | CircuitKind::MicroBranch
             );
-            let Some(end) = circuit.to.as_ref().and_then(|e| self.plan.node_at(e)).cloned() else {
+            let Some(end) = circuit.to.as_ref().and_then(|e| plan.node_at(e)) else {
                 continue;
             };
             if !output {
@@ -183,15 +183,15 @@ impl Maker<'_> {
                     let b = &self.job.branches[*own.branches.first()?];
                     self.library.micro(&b.micro)?.ac_v
                 });
-            let with = [up(self.figure("circuit.i_max_a", own.key.as_str()), "A"), up(volts, "V")];
-            let place = format!("{} on {}", own.key, self.name(&end));
+            let with =
+                [up(self.report.number("circuit.i_max_a", own.key.as_str()), "A"), up(volts, "V")];
+            let place = format!("{} on {}", own.key, self.name(end));
             self.put("ac_breaker", place, Subject::circuit(&own.key), 1, &with);
-            let ways: Vec<NodeKey> = self.plan.ways(&circuit).map(|w| w.to.clone()).collect();
-            for key in ways.into_iter().filter(|k| *k != end) {
-                let Some(node) = self.plan.plan.nodes.get(&key) else { continue };
+            for key in plan.ways(circuit).map(|w| &w.to).filter(|k| *k != end) {
+                let Some(node) = plan.plan.nodes.get(key) else { continue };
                 if node.kind == NodeKind::Isolator {
-                    let place = self.name(&key);
-                    self.put("ac_disconnect", place, Subject::Node { node: key }, 1, &with);
+                    let subject = Subject::Node { node: key.clone() };
+                    self.put("ac_disconnect", self.name(key), subject, 1, &with);
                 }
             }
         }
@@ -199,19 +199,19 @@ impl Maker<'_> {
 
     /// Every panel on the way, and the one the service comes in at.
     fn panels(&mut self) {
-        for (key, node) in self.plan.plan.nodes.clone() {
+        let plan = self.plan;
+        for (key, node) in &plan.plan.nodes {
             if node.kind != NodeKind::Panel {
                 continue;
             }
             let subject = Subject::Panel { panel: key.clone() };
-            let fed =
-                self.plan.into_node(&key).iter().any(|at| self.plan.circuit(*at).kind.is_power());
+            let fed = plan.into_node(key).iter().any(|at| plan.circuit(*at).kind.is_power());
             if fed {
-                self.put("two_sources", self.name(&key), subject.clone(), 1, &[]);
+                self.put("two_sources", self.name(key), subject.clone(), 1, &[]);
             }
             let far = node.panel.as_ref().and_then(|p| p.pv_at_far_end) == Some(true);
             if fed && far {
-                self.put("do_not_move", self.name(&key), subject, 1, &[]);
+                self.put("do_not_move", self.name(key), subject, 1, &[]);
             }
         }
         if let Some(board) = self.job.protection.backup.as_ref().and_then(|b| b.board.clone()) {
@@ -223,12 +223,12 @@ impl Maker<'_> {
     /// Rapid shutdown at its starter, and where the service comes in.
     fn whole(&mut self) {
         let on_building = self.job.site.building.is_some_and(|b| b != Building::Ground);
-        let nodes = self.plan.plan.nodes.clone();
-        for (key, node) in nodes {
+        let plan = self.plan;
+        for (key, node) in &plan.plan.nodes {
             for (device, own) in &node.devices {
                 if own.what == DeviceKind::ShutdownStarter && on_building {
                     let subject = Subject::Device { node: key.clone(), device: device.clone() };
-                    let place = format!("{} in {}", device, self.name(&key));
+                    let place = format!("{} in {}", device, self.name(key));
                     self.put("shutdown", place, subject, 1, &[]);
                 }
             }

@@ -58,13 +58,13 @@ export function spread(
       const figure = c.figure ?? c.id;
       const measured = c.limit != null || c.margin != null;
       const unit = c.unit ?? (measured ? said(figure).unit : "ratio");
-      const { limit: held, verdict = "pass", ...rest } = c;
+      const { limit: held, ...rest } = c;
       const limit = held ? { limit: bound(held) } : {};
       checks.push({
         ...rest,
         ...said(c.id),
         ...limit,
-        verdict: verdict ?? "pass",
+        verdict: c.verdict ?? "pass",
         unit,
         figure,
         subject,

@@ -31,6 +31,11 @@ impl CircuitKind {
         matches!(self, CircuitKind::PvString | CircuitKind::PvOutput)
     }
 
+    /// Whether it carries AC power.
+    pub fn is_ac(self) -> bool {
+        self.is_power() && !self.is_dc()
+    }
+
     /// Whether it carries power.
     pub fn is_power(self) -> bool {
         !matches!(self, CircuitKind::Bond | CircuitKind::Control)

@@ -6,7 +6,6 @@ use super::words::{self, Words};
 use super::{Anchor, Drawn, Layer, Mark, OneLineSheet, Paper, Point, Title};
 use crate::figure::Subject;
 use crate::job::{Device, DeviceKind, Job, Letter, Node, NodeKey, NodeKind};
-use crate::plan::PlanFound;
 use crate::school::School;
 
 /// Height of letters, mm.
@@ -125,7 +124,7 @@ fn case(
             for off in [-0.25, 0.25] {
                 pen.line(Layer::Symbols, &[[x + off, low], [x + off, high]]);
             }
-            if !leads_on(words.plan, key) && !words.is_backup(key) {
+            if !words.plan.leads_on(key) && !words.is_backup(key) {
                 grid(pen, node, words, [x, (low + high) / 2.0]);
             }
         }
@@ -159,15 +158,6 @@ fn case(
 /// Half the width of a case, mm.
 fn half_of(laid: &Laid) -> f64 {
     (laid.step * 0.2).clamp(3.5, 6.5)
-}
-
-/// Whether AC flows on from a node.
-fn leads_on(plan: &PlanFound, key: &NodeKey) -> bool {
-    let on = |at: &usize| {
-        let kind = plan.circuit(*at).kind;
-        kind.is_power() && !kind.is_dc()
-    };
-    plan.out_of_node(key).iter().any(on)
 }
 
 /// From the last panel to the grid: its main, the meter, the network.

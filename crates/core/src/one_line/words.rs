@@ -2,11 +2,12 @@
 //! the plan have them.
 
 use crate::evaluate::Report;
-use crate::job::{Circuit, Device, Job, Letter, NodeKey, RacewayKind, WayKey};
+use crate::job::{Device, Job, Letter, NodeKey, RacewayKind, WayKey};
 use crate::library::Library;
 use crate::plan::PlanFound;
 use crate::quantity::METRES_PER_FOOT;
 use crate::school::School;
+use crate::stages::runs::conductors;
 
 /// What the words are taken from.
 pub(super) struct Words<'a> {
@@ -45,10 +46,6 @@ impl<'a> Words<'a> {
         backup.and_then(|b| b.board.as_ref()) == Some(key)
     }
 
-    fn figure(&self, id: &str, subject: &str) -> Option<f64> {
-        self.report.figure(id, subject)?.value.as_ref()?.number()
-    }
-
     /// A source: its letters, and what they are.
     pub(super) fn source(&self, letters: &[Letter]) -> [String; 2] {
         let Some(first) = letters.first() else { return [String::new(), String::new()] };
@@ -59,7 +56,7 @@ impl<'a> Words<'a> {
         };
         if let Some(s) = self.job.strings.iter().find(|s| s.letter == *first) {
             let model = self.library.module(&s.module).map_or("", |m| m.model.as_str());
-            let cold = self.figure("string.voc_cold_v", first.as_str());
+            let cold = self.report.number("string.voc_cold_v", first.as_str());
             let volts = cold.map_or_else(String::new, |v| format!(" · {} V", short(v, 0)));
             return [name, format!("{} × {model}{volts}", s.n)];
         }
@@ -106,7 +103,7 @@ impl<'a> Words<'a> {
             self.job.branches.iter().find(|b| b.letter == *l).and_then(|b| b.breaker_a)
         });
         let planned = self.plan.plan.protected_a(circuit).or(branch);
-        let next = || self.figure("ac.ocpd_a", self.plan.circuits[at].key.as_str());
+        let next = || self.report.number("ac.ocpd_a", self.plan.circuits[at].key.as_str());
         planned.or_else(next).map_or_else(String::new, |a| format!("{} A", short(a, 1)))
     }
 
@@ -120,7 +117,8 @@ impl<'a> Words<'a> {
                 School::Na => format!("{size} AWG {}", l.wire.insulation.word()),
                 School::Iec => format!("{size} mm²"),
             };
-            Some(format!("{} × {kind}", self.conductors(at, circuit)))
+            let n = conductors(self.job, self.library, circuit).len();
+            Some(format!("{n} × {kind}"))
         });
         let earth = self.report.bonding.edges.iter().find(|e| e.way.as_ref() == Some(way));
         let earth = earth.and_then(|e| e.size.as_ref()).map(|size| match self.job.school {
@@ -147,18 +145,6 @@ impl<'a> Words<'a> {
         let below: Vec<String> = raceways.into_iter().chain(length).collect();
         let above: Vec<String> = wire.into_iter().chain(earth).collect();
         [above.join(" "), below.join(" · ")]
-    }
-
-    /// How many conductors a circuit has besides its earth wire.
-    fn conductors(&self, at: usize, circuit: &Circuit) -> u32 {
-        if circuit.kind.is_dc() {
-            return 2;
-        }
-        let three = self.plan.circuits[at].inverters.iter().any(|i| {
-            let sheet = &self.job.inverters[*i].sheet;
-            self.library.inverter(sheet).is_some_and(|s| s.three_phase)
-        });
-        (if three { 3 } else { 2 }) + u32::from(circuit.neutral)
     }
 }
 

@@ -108,7 +108,7 @@ impl PlanFound {
             branches.extend(branch.as_ref().and_then(|l| lists.branches.get(l)));
             // What begins at an inverter's own node is an output of it.
             let here = node.as_ref().and_then(|n| self.plan.nodes.get(n)?.inverter.as_ref());
-            let here = here.filter(|_| !circuit.kind.is_dc() && circuit.kind.is_power());
+            let here = here.filter(|_| circuit.kind.is_ac());
             inverters.extend(inverter.as_ref().or(here).and_then(|i| lists.inverters.get(i)));
         }
         for list in [&mut strings, &mut inverters, &mut branches] {
@@ -178,15 +178,24 @@ impl PlanFound {
         via.filter_map(|key| self.plan.ways.get(key))
     }
 
+    /// The nodes a circuit comes through way by way, then those at its ends; some more than once.
+    pub fn nodes_on<'p>(&'p self, circuit: &'p Circuit) -> impl Iterator<Item = &'p NodeKey> + 'p {
+        let ends = [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten();
+        let ways = self.ways(circuit).flat_map(|w| [&w.from, &w.to]);
+        ways.chain(ends.filter_map(|e| self.node_at(e)))
+    }
+
+    /// Whether AC flows on from a node: no service comes in there.
+    pub fn leads_on(&self, node: &NodeKey) -> bool {
+        self.out_of_node(node).iter().any(|at| self.circuit(*at).kind.is_ac())
+    }
+
     /// The circuits from this AC one toward the grid, itself first.
     pub fn to_the_grid(&self, at: usize) -> Vec<usize> {
         let mut chain = vec![at];
         let mut here = at;
         while let Some(node) = self.circuit(here).to.as_ref().and_then(|e| e.node.as_ref()) {
-            let on = |at: &&usize| {
-                let kind = self.circuit(**at).kind;
-                kind.is_power() && !kind.is_dc() && !chain.contains(at)
-            };
+            let on = |at: &&usize| self.circuit(**at).kind.is_ac() && !chain.contains(at);
             let Some(&next) = self.out_of_node(node).iter().find(on) else { break };
             chain.push(next);
             here = next;

@@ -66,6 +66,17 @@ fn every_circuit_is_on_it_with_its_wire_raceway_and_length() {
 }
 
 #[test]
+fn conductors_are_counted_as_they_are_laid() {
+    // A line and the neutral of a single phase, whether or not somebody said the neutral.
+    let mut file = quarry();
+    file.job.plan.circuits.get_mut("AC1").expect("a circuit").neutral = true;
+    let said = words(&diagram(&file));
+    assert!(!said.iter().any(|t| t.starts_with("3 × ")), "{said:?}");
+    // Two lines and the neutral.
+    assert!(words(&diagram(&kestrel())).iter().any(|t| t.starts_with("3 × 8 AWG")));
+}
+
+#[test]
 fn words_that_belong_together_stand_in_one_line() {
     for (name, file) in all() {
         for text in words(&diagram(&file)) {

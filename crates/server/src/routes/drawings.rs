@@ -1,6 +1,7 @@
 //! What is drawn from a plan when it is asked for: the one-line diagram, labels, and what follows
 //! from a fault.
 
+use heliant_core::Report;
 use heliant_core::faults::{Fault, faults as faults_of};
 use heliant_core::labels::{Label, label_sheet, label_sheets, labels as labels_of};
 use heliant_core::one_line::{OneLine, Paper, Title, one_line as drawn};
@@ -31,14 +32,14 @@ fn paper_of(asked: Option<&str>, school: School) -> Result<Paper, ApiError> {
     }
 }
 
-fn diagram(stored: &Stored, paper: Paper) -> OneLine {
+fn diagram(stored: &Stored, report: &Report, paper: Paper) -> OneLine {
     let title = Title {
         revision: format!("Revision {}", stored.revision),
         date: stored.saved_at.format("%Y-%m-%d").to_string(),
         by: stored.saved_by.clone(),
     };
     let document = &stored.document;
-    drawn(&document.job, &document.library, &stored.report(), &title, paper)
+    drawn(&document.job, &document.library, report, &title, paper)
 }
 
 async fn stored_at(
@@ -75,7 +76,7 @@ pub async fn one_line(
     seated?;
     let stored = stored_at(store, id, Some(revision)).await?;
     let paper = paper_of(paper, stored.document.job.school)?;
-    Ok(Json(computed(move || diagram(&stored, paper)).await?))
+    Ok(Json(computed(move || diagram(&stored, &stored.report(), paper)).await?))
 }
 
 /// The labels of a job as it stood at a revision, place by place.
@@ -162,8 +163,11 @@ pub async fn one_line_file(
     let stored = stored_at(store, id, None).await?;
     let paper = paper_of(paper, stored.document.job.school)?;
     let name = stored.document.job.name.clone();
-    let tapes = stored.report().tapes;
-    let diagram = computed(move || diagram(&stored, paper)).await?;
+    let drawn = computed(move || {
+        let report = stored.report();
+        (diagram(&stored, &report, paper), report.tapes)
+    });
+    let (diagram, tapes) = drawn.await?;
     if diagram.sheets.is_empty() {
         let message = "there is no circuit to draw";
         return Err(ApiError::invalid("/job/plan/circuits", message, "plan the circuits first"));

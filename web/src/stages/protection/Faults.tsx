@@ -25,6 +25,9 @@ const WORDS: Record<Fault["verdict"], string> = {
   unknown: "Open",
 };
 
+const wordOf = (f: Fault): string =>
+  f.verdict === "warn" && f.clears ? "Cleared, with a caution" : WORDS[f.verdict];
+
 /** How long, in words: half a second is not written as an hour. */
 const time = (s: number): string =>
   s >= 60 ? `${(s / 60).toFixed(0)} min` : `${(s * 1000).toFixed(0)} ms`;
@@ -87,7 +90,7 @@ export function Faults() {
       >
         <h3 className="mb-2 flex flex-wrap items-center gap-2 font-bold">
           {subjectName(fault.at)}: {KINDS[fault.kind]}
-          <Badge verdict={fault.verdict}>{WORDS[fault.verdict]}</Badge>
+          <Badge verdict={fault.verdict}>{wordOf(fault)}</Badge>
         </h3>
         <ul className="grid gap-1">
           {fault.lines.map((l) => (

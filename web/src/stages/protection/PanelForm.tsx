@@ -12,12 +12,6 @@ export type Panel = NonNullable<Node["panel"]>;
 
 export const NO_PANEL = { bus_a: null, main_a: null, load_breakers_a: [] } as unknown as Panel;
 
-const FAR_END: readonly (readonly [string, boolean | null])[] = [
-  ["not known", null],
-  ["yes", true],
-  ["no", false],
-];
-
 /** Amps out of a line such as `40 30 30, 20`; null where one is no number. */
 function parseAmps(text: string): number[] | null {
   const words = text.split(/[\s,;]+/).filter(Boolean);
@@ -101,13 +95,12 @@ export function PanelForm({ node }: { node: string }) {
         </label>
       )}
       {na && (
-        <Pick
+        <YesNo
           label="PV breaker opposite the main"
-          value={FAR_END.find(([, is]) => is === (panel.pv_at_far_end ?? null))?.[0] ?? ""}
+          value={panel.pv_at_far_end}
           disabled={!canPlan}
-          options={FAR_END.map(([name]) => [name, name])}
-          onChange={(name) => {
-            set({ pv_at_far_end: FAR_END.find(([own]) => own === name)?.[1] ?? null });
+          onChange={(pv_at_far_end) => {
+            set({ pv_at_far_end });
           }}
         />
       )}

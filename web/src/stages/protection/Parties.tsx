@@ -17,9 +17,6 @@ const PARTIES: readonly (readonly [Demand["party"], string])[] = [
   ["network", "Network operator"],
 ];
 
-/** What somebody has to say of a demand, where the plan does not. */
-const DISCONNECTS = ["ac_disconnect"];
-
 export function Parties() {
   const { view, draft, editor, canPlan, choices } = useBench();
   const demands = draft.job.demands ?? {};
@@ -177,7 +174,7 @@ function One({ name, demand }: { name: string; demand: Demand }) {
             change({ text });
           }}
         />
-        {DISCONNECTS.includes(demand.what) && (
+        {demand.what === "ac_disconnect" && (
           <YesNo
             label={`A breaker will do for ${name}`}
             value={demand.breaker_will_do}

@@ -362,22 +362,13 @@ impl Graph<'_> {
                     (said != Some(false)).then_some((case(key), true))
                 }
                 NodeKind::Panel if said == Some(true) => Some((case(key), true)),
-                NodeKind::Panel if said.is_none() && self.is_service(key) => {
+                NodeKind::Panel if said.is_none() && !self.plan.leads_on(key) => {
                     Some((case(key), false))
                 }
                 _ => None,
             }
         });
         root.collect()
-    }
-
-    /// A panel nothing leads on from.
-    fn is_service(&self, key: &NodeKey) -> bool {
-        let on = |at: &usize| {
-            let kind = self.plan.circuit(*at).kind;
-            kind.is_power() && !kind.is_dc()
-        };
-        !self.plan.out_of_node(key).iter().any(on)
     }
 
     /// Follows what joins the parts from the roots: by what is known first, then by what is open.

@@ -38,12 +38,10 @@ fn ac_nodes(plan: &PlanFound) -> BTreeMap<&NodeKey, BTreeSet<usize>> {
     let mut found: BTreeMap<&NodeKey, BTreeSet<usize>> = Default::default();
     for at in 0..plan.circuits.len() {
         let circuit = plan.circuit(at);
-        if circuit.kind.is_dc() || !circuit.kind.is_power() {
+        if !circuit.kind.is_ac() {
             continue;
         }
-        let ways = plan.ways(circuit).flat_map(|w| [&w.from, &w.to]);
-        let ends = [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten();
-        for node in ways.chain(ends.filter_map(|e| plan.node_at(e))) {
+        for node in plan.nodes_on(circuit) {
             found.entry(node).or_default().insert(at);
         }
     }
@@ -80,11 +78,8 @@ fn outputs(plan: &PlanFound, runs: &RunsFound, sheet: &mut Sheet) {
             let c = plan.circuit(*at);
             // A breaker at its end opens it too.
             let breaker = runs.devices.get(&plan.circuits[*at].key).copied().flatten();
-            let ways = plan.ways(c).flat_map(|w| [&w.from, &w.to]);
-            let ends = [Some(&c.from), c.to.as_ref()].into_iter().flatten();
-            let mut nodes = ways.chain(ends.filter_map(|e| plan.node_at(e)));
             breaker.is_some()
-                || nodes.any(|n| {
+                || plan.nodes_on(c).any(|n| {
                     plan.plan.nodes.get(n).is_some_and(|n| {
                         n.kind == NodeKind::Isolator
                             || n.devices.values().any(|d| d.what.switches())

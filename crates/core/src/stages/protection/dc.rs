@@ -32,12 +32,11 @@ impl<'a> Dc<'a> {
             if !circuit.kind.is_dc() {
                 continue;
             }
-            let nodes = plan.ways(circuit).flat_map(|w| [&w.from, &w.to]);
             let ends = [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten();
             let input = own.strings.iter().filter_map(|i| {
                 plan.node_of(&bench.job.strings[*i].inverter).filter(|_| circuit.to.is_none())
             });
-            for node in nodes.chain(ends.clone().filter_map(|e| plan.node_at(e))).chain(input) {
+            for node in plan.nodes_on(circuit).chain(input) {
                 dc.at.entry(node).or_default().extend(&own.strings);
             }
             for end in ends {

@@ -20,8 +20,7 @@ mod spds;
 mod surge;
 
 pub use board::{Board, BoardFeed, Boards, PanelChoice};
-pub use enclosure::{CLOSES, WAYS_N};
-pub use enclosure::{EnclosureDrawing, Enclosures, Entry, RailDrawn, Sitting};
+pub use enclosure::{CLOSES, EnclosureDrawing, Enclosures, Entry, RailDrawn, Sitting, WAYS_N};
 pub use isolators::FITTED as ISOLATED;
 pub use loads::load_sheet;
 pub use panel::{PanelInputs, panel};

@@ -177,16 +177,11 @@ fn roof_disconnect(plan: &PlanFound, demand: &Demand) -> Found {
 
 /// Switches of the AC side by what they are: seen open and locked, locked only, or neither.
 fn switches(plan: &PlanFound, demand: &Demand) -> (bool, bool) {
-    let ac = (0..plan.circuits.len()).filter(|at| {
-        let kind = plan.circuit(*at).kind;
-        kind.is_power() && !kind.is_dc()
-    });
+    let ac = (0..plan.circuits.len()).filter(|at| plan.circuit(*at).kind.is_ac());
     let (mut visible, mut locked) = (false, false);
     for at in ac {
         let c = plan.circuit(at);
-        let ends = [Some(&c.from), c.to.as_ref()].into_iter().flatten();
-        let ways = plan.ways(c).flat_map(|w| [&w.from, &w.to]);
-        for node in ways.chain(ends.filter_map(|e| plan.node_at(e))) {
+        for node in plan.nodes_on(c) {
             if demand.at.as_ref().is_some_and(|own| own != node) {
                 continue;
             }

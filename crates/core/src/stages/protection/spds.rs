@@ -93,12 +93,10 @@ fn of_inverter(dc: &Dc, sheet: &mut Sheet, inverter: &JobInverter) {
         let far = sheet.school == School::Iec;
         (Some(true), length_m.map(|m| far && above(m, BOTH_ENDS_M)))
     };
-    match needed {
-        Some(true) => fitted(dc, sheet, inverter, &strings, by_length),
-        Some(false) => return,
-        None => return,
+    if needed == Some(true) {
+        fitted(dc, sheet, inverter, &strings, by_length);
+        both_ends(dc, sheet, inverter, &strings, ends, by_length);
     }
-    both_ends(dc, sheet, inverter, &strings, ends, by_length);
 }
 
 /// Length of the longest string's cable to its inverter, m.

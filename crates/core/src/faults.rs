@@ -1,5 +1,5 @@
-//! What if it fails: a fault is put into the plan, and the plan's own devices say what clears it, at
-//! what amps and how fast, what stays live, or why nothing clears it.
+//! What if it fails: a fault is put into the plan, and the plan's own devices say what clears it,
+//! at what amps and how fast, what stays live, or why nothing clears it.
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -353,7 +353,7 @@ impl Finder<'_> {
             word(
                 clears,
                 "What the inverter drives is enough to open a device of the backup board.",
-                "The inverter drives too little to trip a breaker, and no residual device is there.",
+                "The inverter drives too little to trip a breaker; there is no residual device.",
             ),
         ];
         let verdict = electrode.max(neutral).max(clears);

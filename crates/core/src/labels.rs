@@ -1,6 +1,6 @@
-//! Labels: a schedule by place, with texts built from the job's own figures, and the sheets they are
-//! printed on at true size. Which labels a school asks for, and where, is data; rules are cited by
-//! number and the wording is our own.
+//! Labels: a schedule by place, with texts built from the job's own figures, and the sheets they
+//! are printed on at true size. Which labels a school asks for, and where, is data; rules are cited
+//! by number and the wording is our own.
 
 use std::collections::BTreeMap;
 

@@ -16,8 +16,8 @@
 //! - [`watch`]: what a newer data sheet does to a job, and how it is mended.
 //! - [`compare`]: two states of a job side by side.
 //! - [`cures`]: what a check says would mend it, tried before it is offered.
-//! - [`one_line`], [`labels`], [`faults`]: the diagram, the labels and what follows from a fault, out
-//!   of the plan and its report.
+//! - [`one_line`], [`labels`], [`faults`]: the diagram, the labels and what follows from a fault,
+//!   out of the plan and its report.
 //! - [`wires`]: the smallest wire of every leg that all its checks hold with.
 //!
 //! ```

@@ -1,5 +1,5 @@
-//! Protection, panels, parties, earth and labels as the pack's template reads them, and the drawings
-//! that go with them.
+//! Protection, panels, parties, earth and labels as the pack's template reads them, and the
+//! drawings that go with them.
 
 use std::fmt::Write as _;
 

@@ -124,12 +124,13 @@ export function BondMap({ bonding, school, picked, onPick, name }: Props) {
           if (!place) return null;
           const [x, y] = place;
           const own = p.key === picked;
+          const state = p.metal ? WORDS[p.verdict] : "not of metal";
           return (
             <g
               key={p.key}
               role="button"
               tabIndex={0}
-              aria-label={`${name(p)}, ${KINDS[p.kind]}: ${p.metal ? WORDS[p.verdict] : "not of metal"}`}
+              aria-label={`${name(p)}, ${KINDS[p.kind]}: ${state}`}
               aria-pressed={own}
               className="cursor-pointer"
               onClick={() => {

@@ -34,13 +34,14 @@ export function EnclosureMap({ drawing, picked, canPlan, onPick, onMove }: Props
     const row = Math.min(Math.max(rail, 1), drawing.rails.length);
     onMove(device, row, Math.max(0, Math.round(left / STEP) * STEP));
   };
+  const size = `${String(drawing.rails.length)} rails of ${String(ways)} ways`;
   return (
     <svg
       viewBox={`0 0 ${String(width)} ${String(height)}`}
       width={width}
       height={height}
       role="group"
-      aria-label={`Enclosure ${drawing.node}, ${String(drawing.rails.length)} rails of ${String(ways)} ways`}
+      aria-label={`Enclosure ${drawing.node}, ${size}`}
       className="max-w-full"
     >
       <rect
@@ -88,7 +89,13 @@ export function EnclosureMap({ drawing, picked, canPlan, onPick, onMove }: Props
               const x = LEFT + d.left_ways * WAY + (mine?.x ?? 0);
               const y = top + (mine?.y ?? 0);
               const wide = d.ways_n * WAY;
-              const name = `${d.device}, ${DEVICES[d.what]}, ${String(d.ways_n)} ways, rail ${String(k + 1)}${d.fits ? "" : ", must move"}`;
+              const name = [
+                d.device,
+                DEVICES[d.what],
+                `${String(d.ways_n)} ways`,
+                `rail ${String(k + 1)}`,
+                ...(d.fits ? [] : ["must move"]),
+              ].join(", ");
               return (
                 <g
                   key={d.device}

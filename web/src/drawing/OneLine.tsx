@@ -1,4 +1,4 @@
-/** A sheet of the one-line diagram: the marks the core laid out, each leading to what it is about. */
+/** A sheet of the one-line diagram: the marks the core laid out, each leading to its subject. */
 import { clsx } from "clsx";
 import type { OneLineMark, OneLineSheet, Subject, Tape } from "../api/client";
 import { same, subjectKey, subjectName } from "../model/subject";

@@ -75,7 +75,8 @@ async fn took(page: &Page, begin: &str, seen: &[&str]) -> WebDriverResult<Vec<f6
 async fn staged(page: &Page) -> WebDriverResult<()> {
     let link = |name: &str| {
         format!(
-            "[...document.querySelectorAll('nav a')].find((a) => a.textContent.startsWith('{name}')).click()"
+            "[...document.querySelectorAll('nav a')]
+                .find((a) => a.textContent.startsWith('{name}')).click()"
         )
     };
     let tab = "[...document.querySelectorAll('[role=tab]')]

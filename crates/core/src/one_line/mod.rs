@@ -1,7 +1,7 @@
 //! The one-line diagram, drawn by itself from the plan.
 //!
-//! The method: every string or branch has a lane of its own, and every circuit runs straight along a
-//! lane from where its power comes from to where it goes. What circuits come together in (a
+//! The method: every string or branch has a lane of its own, and every circuit runs straight along
+//! a lane from where its power comes from to where it goes. What circuits come together in (a
 //! combiner, an inverter, a panel) is as tall as the lanes that end there, and its output leaves in
 //! the middle. Lanes stand in the order of the inverters and, below one inverter, in the order of
 //! its strings, so what flows together stands together, and lines have nothing to cross. Columns

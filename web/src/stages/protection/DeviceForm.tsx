@@ -124,10 +124,11 @@ export function DeviceForm({ node, name, command }: Props) {
       {ASKED[own.what].map((field) => {
         const [word, unit] = NAMES[field];
         const given = printed?.[sheetField(field)];
+        const says = own[field] == null && given != null ? `, sheet says ${String(given)}` : "";
         return (
           <NumberField
             key={field}
-            label={`${word} ${label}${own[field] == null && given != null ? `, sheet says ${String(given)}` : ""}`}
+            label={`${word} ${label}${says}`}
             unit={unit}
             value={own[field]}
             readOnly={!canPlan}

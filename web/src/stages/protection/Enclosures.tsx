@@ -1,4 +1,4 @@
-/** Every node with devices: its enclosure to scale where it has one, and the picked device's own. */
+/** Every node with devices: its enclosure to scale where it has one, and the picked device. */
 import { useState } from "react";
 import { EnclosureMap } from "../../drawing/EnclosureMap";
 import { changeDevice, changeNode, devicesOf, planOf } from "../../model/plan";
@@ -12,6 +12,11 @@ import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
 import { AddDevice } from "./AddDevice";
 import { DeviceForm } from "./DeviceForm";
+
+const ROW = [
+  "flex w-full items-center gap-2 rounded px-2 py-1 text-left text-sm hover:bg-copper-soft",
+  "aria-pressed:bg-copper-soft max-md:min-h-12 max-md:text-base",
+].join(" ");
 
 export function Enclosures() {
   const { draft } = useBench();
@@ -96,7 +101,7 @@ function Place({ node }: { node: string }) {
                 <button
                   type="button"
                   aria-pressed={chosen === name}
-                  className="flex w-full items-center gap-2 rounded px-2 py-1 text-left text-sm hover:bg-copper-soft aria-pressed:bg-copper-soft max-md:min-h-12 max-md:text-base"
+                  className={ROW}
                   onClick={() => {
                     show(name);
                   }}
@@ -126,13 +131,13 @@ function Place({ node }: { node: string }) {
                 }
                 options={[
                   ["", "none"],
-                  ...sheets.map(
-                    (s) =>
-                      [
-                        `${s.sheet}/${String(s.revision)}`,
-                        `${s.maker} ${s.model}, ${String(s.rails_n ?? "?")} × ${String(s.rail_ways_n ?? "?")} ways`,
-                      ] as const,
-                  ),
+                  ...sheets.map((s) => {
+                    const size = `${String(s.rails_n ?? "?")} × ${String(s.rail_ways_n ?? "?")}`;
+                    return [
+                      `${s.sheet}/${String(s.revision)}`,
+                      `${s.maker} ${s.model}, ${size} ways`,
+                    ] as const;
+                  }),
                 ]}
                 onChange={(k) => {
                   const s = sheets.find((o) => `${o.sheet}/${String(o.revision)}` === k);

@@ -97,7 +97,11 @@ export function Faults() {
             <li key={l}>{l}</li>
           ))}
         </ul>
-        <dl className="mt-2 grid grid-cols-[auto_1fr] gap-x-3 border-t border-dashed border-ink-3 pt-2">
+        <dl
+          className={
+            "mt-2 grid grid-cols-[auto_1fr] gap-x-3 border-t border-dashed border-ink-3 pt-2"
+          }
+        >
           <dt className="text-ink-2">Opens</dt>
           <dd>{fault.clears ? subjectName(fault.clears) : "nothing"}</dd>
           {fault.amps_a != null && (

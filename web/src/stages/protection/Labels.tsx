@@ -5,6 +5,11 @@ import { many } from "../../model/format";
 import { useBench } from "../../shell/bench";
 import { linkLook } from "../../ui/Button";
 
+const FACE = [
+  "grid place-items-center gap-0.5 border-2 border-ink bg-white px-2 py-1",
+  "text-center font-mono text-[#15202b]",
+].join(" ");
+
 export function Labels() {
   const { view } = useBench();
   const { data, failureCount } = useQuery({
@@ -52,7 +57,7 @@ export function Labels() {
                 </a>
               </span>
               <span
-                className="grid place-items-center gap-0.5 border-2 border-ink bg-white px-2 py-1 text-center font-mono text-[#15202b]"
+                className={FACE}
                 style={{ aspectRatio: `${String(width)} / ${String(height)}`, maxWidth: width * 3 }}
               >
                 {l.lines.map((line, k) => (

@@ -1,4 +1,4 @@
-/** The one-line of the job as it is saved: looked at sheet by sheet, taken away as PDF, SVG, DXF. */
+/** The one-line of the job as it is saved: sheet by sheet, taken away as PDF, SVG, DXF. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, unlessRefused, type Subject } from "../../api/client";

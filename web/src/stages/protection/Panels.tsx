@@ -11,6 +11,8 @@ import { Badge } from "../../ui/verdict";
 import { LoadForm } from "./LoadForm";
 import { PanelForm } from "./PanelForm";
 
+const LINK = "text-left underline decoration-line underline-offset-2 hover:decoration-copper";
+
 export function Panels() {
   const { view, draft, picked, pick } = useBench();
   const { boards } = view.report;
@@ -88,7 +90,7 @@ function Choices({ node, choices }: { node: string; choices: PanelChoice[] }) {
                 <td className="py-1 pr-2">
                   <button
                     type="button"
-                    className="text-left underline decoration-line underline-offset-2 hover:decoration-copper"
+                    className={LINK}
                     onClick={() => {
                       if (check) pick(checkKey(check));
                     }}

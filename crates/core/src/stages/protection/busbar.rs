@@ -1,5 +1,5 @@
-//! Every panel of a job against what its circuits feed into it: the busbar rules (na), its ways, its
-//! load, and how it is drawn.
+//! Every panel of a job against what its circuits feed into it: the busbar rules (na), its ways,
+//! its load, and how it is drawn.
 
 use super::board::{Board, BoardFeed, Boards, choices, own_checks, transformers, ways};
 use super::{PanelInputs, ct, loads, panel};

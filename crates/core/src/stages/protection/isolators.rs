@@ -30,8 +30,8 @@ fn opens(poles_n: Option<f64>) -> usize {
     poles_n.map_or(1, |n| (floor(n / 2.0) as usize).max(1))
 }
 
-/// How many the isolators open that a string comes through in a node, and all strings that do. Where
-/// no circuit names a device there, all strings of the node come through all of its isolators.
+/// How many the isolators open that a string comes through in a node, and all strings that do.
+/// Where no circuit names a device there, all strings of the node come through all its isolators.
 fn opening(dc: &Dc, string: usize, key: &NodeKey, node: &Node) -> (usize, BTreeSet<usize>) {
     let named = node.devices.keys().any(|d| dc.through.contains_key(&(key, d)));
     let isolators = node.devices.iter().filter(|(_, d)| d.what == DeviceKind::Isolator);

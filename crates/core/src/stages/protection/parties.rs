@@ -1,5 +1,5 @@
-//! The three parties: what each asks for, whether the plan meets it, what it takes, and where two of
-//! them do not take the same thing for a disconnect.
+//! The three parties: what each asks for, whether the plan meets it, what it takes, and where two
+//! of them do not take the same thing for a disconnect.
 
 use serde::Serialize;
 use utoipa::ToSchema;

@@ -2,11 +2,16 @@
 //!
 //! The method: every string or branch has a lane of its own, and every circuit runs straight along
 //! a lane from where its power comes from to where it goes. What circuits come together in (a
-//! combiner, an inverter, a panel) is as tall as the lanes that end there, and its output leaves in
-//! the middle. Lanes stand in the order of the inverters and, below one inverter, in the order of
-//! its strings, so what flows together stands together, and lines have nothing to cross. Columns
-//! are the longest way from a source. Lanes are kept for strings that come later, up to the next
-//! four of an inverter, so what is drawn stays where it is when one is added.
+//! combiner, an inverter, a panel) is as tall as the lanes that end there. Lanes stand in the order
+//! of the inverters and, below one inverter, by where its strings end, so what flows together
+//! stands together, and lines have nothing to cross.
+//!
+//! What is drawn stays where it is when something is added. A combiner keeps a lane for each of its
+//! fuses (of its inputs, where none is planned) and an inverter one for each of its connectors,
+//! four at least, so a string has its place before it comes. What comes to a panel later comes from
+//! below, and the panel's power leaves where the first of it came. Columns are counted from the
+//! sources on DC and from the grid on AC, with one kept between where their number is odd, so a box
+//! on the roof moves no panel.
 
 mod lanes;
 mod symbols;
@@ -173,7 +178,7 @@ pub fn one_line(
     if plan.circuits.is_empty() {
         return OneLine::default();
     }
-    let groups = lanes::grouped(job, &plan);
+    let groups = lanes::grouped(job, &plan, library, LANES);
     let pages = lanes::pages(groups, LANES);
     let n = pages.len();
     let sheets = pages.into_iter().enumerate().map(|(k, page)| {

@@ -1,7 +1,7 @@
 //! Symbols, drawn by us after the public standards of the schools: contacts and fuses in the manner
 //! of IEEE 315 (na) and of IEC 60617 (iec). Millimetres on paper.
 
-use super::lanes::{Laid, Line};
+use super::lanes::{Laid, Line, Stand};
 use super::words::{self, Words};
 use super::{Anchor, Drawn, Layer, Mark, OneLineSheet, Paper, Point, Title};
 use crate::figure::Subject;
@@ -83,7 +83,7 @@ pub(super) fn draw(laid: &Laid, words: &Words, paper: Paper) -> OneLineSheet {
     for (key, stand) in &laid.nodes {
         if let Some(node) = words.plan.plan.nodes.get(key) {
             pen.subject = Some(subject_of(key, node));
-            case(&mut pen, words, key, node, stand.x, stand.y, laid);
+            case(&mut pen, words, key, node, stand, laid);
         }
     }
     for line in &laid.lines {
@@ -100,16 +100,9 @@ fn subject_of(key: &NodeKey, node: &Node) -> Subject {
 }
 
 /// A node: its case, its bus, what hangs beside the lines.
-fn case(
-    pen: &mut Pen,
-    words: &Words,
-    key: &NodeKey,
-    node: &Node,
-    x: f64,
-    [low, high]: [f64; 2],
-    laid: &Laid,
-) {
+fn case(pen: &mut Pen, words: &Words, key: &NodeKey, node: &Node, stand: &Stand, laid: &Laid) {
     let [name, rating] = words.node(key);
+    let (x, [low, high]) = (stand.x, stand.y);
     let (low, high) = (low - 4.2, high + 4.2);
     let half = half_of(laid);
     match node.kind {
@@ -125,7 +118,7 @@ fn case(
                 pen.line(Layer::Symbols, &[[x + off, low], [x + off, high]]);
             }
             if !words.plan.leads_on(key) && !words.is_backup(key) {
-                grid(pen, node, words, [x, (low + high) / 2.0]);
+                grid(pen, node, words, [x, stand.out]);
             }
         }
         NodeKind::Meter => {

@@ -149,41 +149,127 @@ fn everything_stays_on_the_paper_and_letters_can_be_read() {
     }
 }
 
-#[test]
-fn what_is_drawn_stays_where_it_is_when_a_string_is_added() {
-    let place = |d: &OneLine| {
-        let marks = d.sheets[0].marks.iter().filter(|m| m.layer != Layer::Frame);
-        let mut at: BTreeMap<String, Vec<String>> = BTreeMap::new();
-        for m in marks {
-            let of = m.subject.as_ref().map_or_else(String::new, |s| format!("{s:?}"));
-            at.entry(of).or_default().push(format!("{:?}", m.mark));
-        }
-        at
-    };
-    let file = saltmarsh();
-    let before = place(&diagram(&file));
-    // A fourth string on the first inverter: the second one's stay.
-    let mut more = file.clone();
-    let like = more.job.strings[0].clone();
-    let own = JobString { letter: "G".into(), modules: Vec::new(), ..like };
-    more.job.strings.push(own);
-    let mut circuit = more.job.plan.circuits["A"].clone();
-    circuit.from.string = Some("G".into());
-    circuit.to.as_mut().expect("an end").device = None;
-    more.job.plan.circuits.insert("G".into(), circuit);
-    let after = place(&diagram(&more));
-    for key in ["D", "E", "F", "AC2", "FEED", "B", "C"] {
-        let of = |all: &BTreeMap<String, Vec<String>>| {
-            let own = all.iter().find(|(k, _)| k.contains(&format!("CircuitKey(\"{key}\")")));
-            own.map(|(_, marks)| marks.clone()).unwrap_or_else(|| panic!("no {key}"))
-        };
-        // Words may say other figures; lines and symbols stay.
-        let drawn = |marks: Vec<String>| -> Vec<String> {
-            marks.into_iter().filter(|m| !m.starts_with("Text")).collect()
-        };
-        assert_eq!(drawn(of(&before)), drawn(of(&after)), "{key} moved");
+/// Lines and symbols of each subject on the first sheet; words may say other figures.
+fn places(file: &JobFile) -> BTreeMap<String, Vec<String>> {
+    let d = diagram(file);
+    let marks = d.sheets[0].marks.iter().filter(|m| m.layer != Layer::Frame);
+    let mut at: BTreeMap<String, Vec<String>> = BTreeMap::new();
+    for m in marks.filter(|m| !matches!(m.mark, Mark::Text { .. })) {
+        let of = m.subject.as_ref().map_or_else(String::new, Subject::to_string);
+        at.entry(of).or_default().push(format!("{:?}", m.mark));
     }
-    assert!(after.keys().any(|k| k.contains("CircuitKey(\"G\")")));
+    at
+}
+
+/// What was drawn and stands elsewhere now.
+fn moved(before: &JobFile, after: &JobFile) -> Vec<String> {
+    let (before, after) = (places(before), places(after));
+    assert!(before.keys().all(|k| after.contains_key(k)), "nothing goes");
+    before.into_iter().filter(|(k, marks)| after[k] != *marks).map(|(k, _)| k).collect()
+}
+
+/// One more string like the first, on a circuit like that one's.
+fn with_string(file: &JobFile, letter: &str, like: &str) -> JobFile {
+    let mut more = file.clone();
+    let own = more.job.strings.iter().find(|s| s.letter.as_str() == like).expect("a string");
+    let own = JobString { letter: letter.into(), modules: Vec::new(), ..own.clone() };
+    more.job.strings.push(own);
+    let mut circuit = more.job.plan.circuits[like].clone();
+    circuit.from.string = Some(letter.into());
+    if let Some(to) = &mut circuit.to {
+        to.device = None;
+    }
+    more.job.plan.circuits.insert(letter.into(), circuit);
+    more
+}
+
+#[test]
+fn a_string_has_its_place_before_it_comes() {
+    // A fourth string on a combiner of four fuses, as the last string of the job.
+    let file = saltmarsh();
+    let more = with_string(&file, "G", "A");
+    assert!(places(&more).contains_key("G"), "{:?}", places(&more).keys());
+    assert_eq!(moved(&file, &more), Vec::<String>::new());
+    // A fourth on an inverter of two inputs with two connectors each.
+    let file = kestrel();
+    let more = with_string(&file, "D", "B");
+    assert_eq!(moved(&file, &more), ["RB"], "its box is taller, nothing else moves");
+    // A second, third and fourth on the hybrid: its box and enclosure are taller.
+    let file = quarry();
+    let mut more = file.clone();
+    for letter in ["X", "Y", "Z"] {
+        more = with_string(&more, letter, "A");
+    }
+    let moved = moved(&file, &more);
+    assert_eq!(moved, ["ENC", "RB"]);
+}
+
+#[test]
+fn what_comes_to_a_panel_later_moves_nothing() {
+    // The nursery before its second inverter came.
+    let file = saltmarsh();
+    let mut before = file.clone();
+    let job = &mut before.job;
+    job.inverters.retain(|i| i.id.as_str() == "INV1");
+    job.strings.retain(|s| s.inverter.as_str() == "INV1");
+    job.plan.circuits.retain(|key, _| !["D", "E", "F", "OUT2", "AC2"].contains(&key.as_str()));
+    // The bus it comes to is longer and the box of the array taller; what follows stays.
+    assert_eq!(moved(&before, &file), ["ACP", "ARR"]);
+    assert!(!places(&before).contains_key("INV2") && places(&file).contains_key("INV2"));
+}
+
+#[test]
+fn a_box_on_the_roof_moves_nothing_on_the_ac_side() {
+    // Between the roof box and the inverter of Kestrel Lane, for all three strings.
+    let file = kestrel();
+    let mut more = file.clone();
+    let plan = &mut more.job.plan;
+    plan.nodes.insert("PB".into(), plan.nodes["RB"].clone());
+    let way = plan.ways.iter().find(|(_, w)| w.from.as_str() == "RB").expect("a way");
+    let (key, mut before) = (way.0.clone(), way.1.clone());
+    let mut behind = before.clone();
+    before.to = "PB".into();
+    behind.from = "PB".into();
+    plan.ways.insert(key.clone(), before);
+    plan.ways.insert("from PB".into(), behind);
+    for circuit in plan.circuits.values_mut() {
+        for leg in &mut circuit.legs {
+            if let Some(at) = leg.via.iter().position(|w| *w == key) {
+                leg.via.insert(at + 1, "from PB".into());
+            }
+        }
+    }
+    let moved = moved(&file, &more);
+    let ac = ["AC1", "MP", "INV1"];
+    assert!(ac.iter().all(|k| !moved.iter().any(|m| m == k)), "{moved:?}");
+    assert!(places(&more).contains_key("PB"));
+}
+
+#[test]
+fn two_combiners_of_an_inverter_stand_one_below_the_other() {
+    // The strings of the second combiner moved to the first inverter.
+    let mut file = saltmarsh();
+    let job = &mut file.job;
+    job.inverters.truncate(1);
+    for s in &mut job.strings {
+        s.inverter = "INV1".into();
+    }
+    job.plan.ways.get_mut("FIELD-2").expect("a way").to = "INV1".into();
+    job.plan.circuits.retain(|key, _| key.as_str() != "AC2");
+    let d = diagram(&file);
+    let tall = |key: &str| {
+        let marks = d.sheets[0].marks.iter().filter(|m| {
+            m.layer == Layer::Cases && m.subject.as_ref().is_some_and(|s| s.to_string() == key)
+        });
+        let ys = marks.flat_map(|m| match &m.mark {
+            Mark::Line { points_mm, .. } => points_mm.iter().map(|p| p[1]).collect(),
+            _ => Vec::new(),
+        });
+        let ys: Vec<f64> = ys.collect();
+        (ys.iter().copied().fold(f64::MAX, f64::min), ys.iter().copied().fold(0.0, f64::max))
+    };
+    let (one, two) = (tall("CB1"), tall("CB2"));
+    assert!(two.1 < one.0, "{one:?} {two:?}");
 }
 
 #[test]

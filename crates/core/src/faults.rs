@@ -6,12 +6,12 @@ use utoipa::ToSchema;
 
 use crate::evaluate::Report;
 use crate::figure::{Subject, Verdict, said};
-use crate::job::{CircuitKind, DeviceKind, Job, NodeKey, NodeKind};
+use crate::job::{DeviceKind, Job, NodeKey, NodeKind};
 use crate::library::Library;
 use crate::plan::PlanFound;
 use crate::quantity::{Unit, above, below};
 use crate::school::School;
-use crate::stages::protection::rcds;
+use crate::stages::protection::residual;
 
 /// A fault.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -79,7 +79,7 @@ pub fn faults(job: &Job, library: &Library, report: &Report) -> Vec<Fault> {
         all.extend(f.surge(&inverter.id));
     }
     for at in 0..plan.circuits.len() {
-        if plan.circuit(at).kind == CircuitKind::InverterOut {
+        if plan.circuit(at).kind.is_ac() {
             all.push(f.line_to_case(at));
         }
     }
@@ -257,7 +257,7 @@ impl Finder<'_> {
         let own = &self.plan.circuits[at];
         let circuit = self.plan.circuit(at);
         let subject = Subject::circuit(&own.key);
-        let residual = rcds(self.plan, at).first().copied();
+        let residual = residual(self.plan, at);
         let device = self.plan.plan.breaker_of(circuit);
         let rated = self
             .plan
@@ -281,8 +281,11 @@ impl Finder<'_> {
             });
         }
         let trips = amps.zip(rated).zip(times).map(|((a, rated), k)| !below(a, k * rated));
-        let (verdict, seconds_s) = if residual.is_some() {
-            lines.push("The residual-current device at its end opens within 300 ms.".to_owned());
+        let (verdict, seconds_s) = if !residual.clearing.is_empty() {
+            lines.push(
+                "The residual-current device on its way to the grid opens within 300 ms."
+                    .to_owned(),
+            );
             (Verdict::Pass, Some(RESIDUAL_S))
         } else {
             match (trips, rated.zip(times)) {
@@ -306,7 +309,13 @@ impl Finder<'_> {
                         said(rated, Unit::A),
                         said(times * rated, Unit::A)
                     ));
-                    (Verdict::Fail, None)
+                    if residual.doubt {
+                        lines.push(
+                            "Whether it comes through a residual-current device there is not said."
+                                .to_owned(),
+                        );
+                    }
+                    (if residual.doubt { Verdict::Unknown } else { Verdict::Fail }, None)
                 }
                 _ => {
                     lines.push("What trips it is open: see what is missing there.".to_owned());
@@ -314,8 +323,18 @@ impl Finder<'_> {
                 }
             }
         };
-        lines.push("The inverter sees the grid gone and stops; its DC side stays live.".to_owned());
+        if !own.inverters.is_empty() {
+            lines.push("The inverter sees the grid gone and stops; its DC side stays live.".into());
+        }
+        if !own.branches.is_empty() {
+            lines.push("The units see the grid gone and stop; their modules stay live.".into());
+        }
         let live = own.inverters.iter().map(|i| Subject::inverter(&self.job.inverters[*i].id));
+        let branch = |i: &usize| {
+            let branch = self.job.branches[*i].letter.clone();
+            Subject::Branch { branch }
+        };
+        let live = live.chain(own.branches.iter().map(branch));
         let clears = seconds_s.map(|_| subject.clone());
         let live = live.collect();
         let made = fault(FaultKind::LineToCase, subject, verdict, lines);
@@ -398,6 +417,7 @@ impl Finder<'_> {
                 "The devices in the inverter conduct it to earth.".to_owned()
             }
             (Verdict::Pass, true) => "No surge device is asked for here.".to_owned(),
+            (Verdict::Unknown, _) => "Whether anything conducts it to earth is open.".to_owned(),
             _ => "Nothing conducts it to earth: the inverter's input takes it.".to_owned(),
         }];
         lines.push("A fuse or breaker does not see it: it is over before they move.".to_owned());

@@ -25,6 +25,14 @@ impl School {
         }
     }
 
+    /// What a wire's size is written in.
+    pub fn wire_unit(self) -> &'static str {
+        match self {
+            School::Na => "AWG",
+            School::Iec => "mm²",
+        }
+    }
+
     /// Section of a wire by its size as it is written, mm².
     pub fn section_mm2(self, size: &str) -> Option<f64> {
         match self {

@@ -91,6 +91,11 @@ impl ModuleRatings {
     pub fn gain(&self) -> f64 {
         self.bifacial_gain.unwrap_or(0.0)
     }
+
+    /// Short-circuit current at STC with the bifacial gain, A; none where the sheet gives none.
+    pub fn isc_gained_a(&self) -> Option<f64> {
+        self.isc_a.map(|isc| isc * (1.0 + self.gain()))
+    }
 }
 
 /// One revision of a module's data sheet.

@@ -193,6 +193,8 @@ pub(super) fn along(plan: &PlanFound, circuit: &Circuit) -> Vec<(Option<WayKey>,
 
 /// From lane to lane, mm.
 const LANE_MM: f64 = 14.0;
+/// From output to output of one node, mm: what hangs below the upper one has room.
+const OUTPUT_MM: f64 = 21.0;
 /// Left of the columns, mm.
 pub(super) const LEFT_MM: f64 = 27.0;
 /// Right of the last panel: main, meter, grid, mm.
@@ -247,7 +249,7 @@ pub(super) fn lay(plan: &PlanFound, page: Vec<Block>, paper: Paper) -> Laid {
         let out = out.filter(|at| plan.circuit(*at).kind.is_power() && !taken.contains(at));
         for (k, at) in out.collect::<Vec<_>>().into_iter().enumerate() {
             taken.insert(at);
-            let y = leaves - k as f64 * LANE_MM;
+            let y = leaves - k as f64 * OUTPUT_MM;
             let path = along(plan, plan.circuit(at));
             if let Some((_, end)) = path.last() {
                 reach(&mut nodes, end, [y, y]);

@@ -64,7 +64,9 @@ fn wrapped(text: &str, room_mm: f64, size_mm: f64) -> Vec<String> {
             _ => lines.push(word.to_owned()),
         }
     }
-    lines.into_iter().map(|line| line.replace(words::HELD, " ")).collect()
+    // A sign between two words is not needed where a line ends between them.
+    let said = lines.iter().map(|line| line.trim_end_matches(" ·").replace(words::HELD, " "));
+    said.collect()
 }
 
 /// What stands on a line where it comes to a node.
@@ -136,8 +138,15 @@ fn case(pen: &mut Pen, words: &Words, key: &NodeKey, node: &Node, stand: &Stand,
             }
         }
     }
-    if node.devices.values().any(|d| d.what == DeviceKind::SurgeDevice) {
+    let surged = node.devices.values().any(|d| d.what == DeviceKind::SurgeDevice);
+    if surged {
         surge(pen, words.school(), [x, low]);
+    }
+    if let Some(size) = words.electrode(key).filter(|_| node.kind != NodeKind::Electrode) {
+        let x = if surged { x + half } else { x };
+        pen.line(Layer::Symbols, &[[x, low], [x, low - 2.0]]);
+        ground(pen, [x, low - 2.0]);
+        pen.text([x + 2.4, low - 3.6], SMALL_MM, Anchor::Start, size);
     }
     let room = laid.step - 2.0;
     let mut y = high + 1.0;

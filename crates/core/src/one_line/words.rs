@@ -91,6 +91,16 @@ impl<'a> Words<'a> {
         [name, panel.unwrap_or_default()]
     }
 
+    /// The conductor from a node to its electrode; empty where its size is open, absent where there
+    /// is no electrode.
+    pub(super) fn electrode(&self, key: &NodeKey) -> Option<String> {
+        let led = self.report.bonding.electrodes_at(key);
+        let sized = led.iter().find_map(|e| e.size.as_ref());
+        let said = self.plan.plan.nodes.get(key)?.earthed.as_ref().and_then(|e| e.electrode);
+        let size = sized.map(|s| format!("{s} {}", self.job.school.wire_unit()));
+        (said == Some(true) || !led.is_empty()).then(|| size.unwrap_or_default())
+    }
+
     /// A device: its rating.
     pub(super) fn device(&self, device: &Device) -> String {
         device.amps_a.map_or_else(String::new, |a| format!("{} A", short(a, 1)))
@@ -113,9 +123,10 @@ impl<'a> Words<'a> {
         let leg = circuit.legs.iter().find(|l| l.via.contains(way));
         let wire = leg.and_then(|l| {
             let size = l.wire.size(self.job.school)?;
+            let unit = self.job.school.wire_unit();
             let kind = match self.job.school {
-                School::Na => format!("{size} AWG {}", l.wire.insulation.word()),
-                School::Iec => format!("{size} mm²"),
+                School::Na => format!("{size} {unit} {}", l.wire.insulation.word()),
+                School::Iec => format!("{size} {unit}"),
             };
             let n = conductors(self.job, self.library, circuit).len();
             Some(format!("{n} × {kind}"))

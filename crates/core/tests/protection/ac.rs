@@ -1,7 +1,7 @@
 //! The AC side: disconnects, the fault current and what breaks it, faults to earth.
 
 use heliant_core::figure::Verdict;
-use heliant_core::job::{Device, DeviceKind, Earthing};
+use heliant_core::job::{CircuitKind, Device, DeviceKind, Earthing, End, Job};
 use heliant_core::library::RcdType;
 
 use crate::{changed, check, device, kestrel, near, node, number, pinyon, quarry, report, verdict};
@@ -116,4 +116,84 @@ fn in_tt_a_residual_device_trips_and_fifty_volts_are_the_limit() {
     assert!(r.check("circuit.zs_planned_ohm", "AC1").is_none(), "no loop trips in TT");
     let unsaid = changed(quarry(), |j| j.protection.earthing = None);
     assert_eq!(verdict(&unsaid, "supply.earthing", "site"), Verdict::Unknown);
+}
+
+/// The cottage with a board between the inverter's and the service: 10 m of feeder behind it.
+fn with_sub_board(job: &mut Job) {
+    let mut board = node(job, "MP").clone();
+    (board.earthed, board.panel) = (None, None);
+    job.plan.nodes.insert("SUB".into(), board);
+    let circuits = &mut job.plan.circuits;
+    let mut feeder = circuits["AC1"].clone();
+    feeder.kind = CircuitKind::AcFeeder;
+    feeder.from = End { node: Some("SUB".into()), ..End::default() };
+    feeder.legs[0].via = vec!["FEED".into()];
+    circuits.insert("FEED".into(), feeder);
+    let to = circuits.get_mut("AC1").and_then(|c| c.to.as_mut()).expect("an end");
+    to.node = Some("SUB".into());
+    let ways = &mut job.plan.ways;
+    let mut way = ways["AC1"].clone();
+    (way.from, way.to) = ("SUB".into(), "MP".into());
+    way.parts[0].length_m = Some(10.0);
+    ways.insert("FEED".into(), way);
+    ways.get_mut("AC1").expect("a way").to = "SUB".into();
+}
+
+#[test]
+fn the_loop_is_that_of_all_the_way_from_the_service() {
+    // Line and earth of 6 mm2, warm: 0.007371 ohm/m.
+    let metre = 2.0 * 3.08 / 1000.0 * (1.0 + 0.003_93 * 50.0);
+    let r = changed(quarry(), with_sub_board);
+    near(number(&r, "circuit.zs_planned_ohm", "FEED"), 0.3 + 10.0 * metre);
+    near(number(&r, "circuit.zs_planned_ohm", "AC1"), 0.3 + 16.0 * metre);
+    // The backup output is fed through the inverter: its own 1.8 m and the 6 m before it.
+    near(number(&report(&quarry()), "circuit.zs_planned_ohm", "BACKUP"), 0.3 + 7.8 * metre);
+    // A feeder that nobody measured leaves both open.
+    let open = changed(quarry(), |j| {
+        with_sub_board(j);
+        j.plan.ways.get_mut("FEED").expect("a way").parts[0].length_m = None;
+    });
+    assert_eq!(verdict(&open, "circuit.zs_planned_ohm", "AC1"), Verdict::Unknown);
+}
+
+#[test]
+fn a_residual_device_at_the_head_of_a_feeder_serves_what_comes_through_it() {
+    let with = |kind: RcdType, of_feeder: bool| {
+        changed(quarry(), |j| {
+            with_sub_board(j);
+            j.protection.earthing = Some(Earthing::Tt);
+            j.protection.ra_ohm = Some(100.0);
+            let mut own = Device::new(DeviceKind::Rcd);
+            (own.rcd, own.rcd_ma) = (Some(kind), Some(300.0));
+            node(j, "MP").devices.insert("RCD".into(), own);
+            if of_feeder {
+                device(j, "MP", "P1").feeds = Some("RCD".into());
+            }
+        })
+    };
+    let r = with(RcdType::B, true);
+    for circuit in ["AC1", "FEED"] {
+        assert_eq!(verdict(&r, "rcd.fitted", circuit), Verdict::Pass);
+        near(number(&r, "rcd.touch_v", circuit), 30.0);
+        assert_eq!(verdict(&r, "rcd.type", circuit), Verdict::Pass);
+    }
+    // The inverter's direct current comes through it all the same.
+    assert_eq!(verdict(&with(RcdType::A, true), "rcd.type", "AC1"), Verdict::Fail);
+    // Beside the breaker it ends at, it is on nobody's way.
+    assert_eq!(verdict(&with(RcdType::B, false), "rcd.fitted", "AC1"), Verdict::Fail);
+}
+
+#[test]
+fn where_only_another_circuit_names_the_residual_device_it_is_open() {
+    // The feeder of the backup names its own; the output that ends there too says nothing.
+    let r = changed(quarry(), |j| {
+        j.protection.earthing = Some(Earthing::Tt);
+        j.protection.ra_ohm = Some(100.0);
+        let to = j.plan.circuits.get_mut("AC1").and_then(|c| c.to.as_mut()).expect("an end");
+        (to.node, to.device) = (Some("BB".into()), None);
+        j.plan.ways.get_mut("AC1").expect("a way").to = "BB".into();
+    });
+    let own = check(&r, "rcd.fitted", "AC1");
+    assert_eq!((own.verdict, own.missing[0]), (Verdict::Unknown, "circuit.to.device"));
+    assert_eq!(verdict(&r, "rcd.fitted", "BACKUP"), Verdict::Pass);
 }

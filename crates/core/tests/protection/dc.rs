@@ -292,3 +292,30 @@ fn an_isolator_that_a_string_does_not_come_through_does_not_open_it() {
     });
     assert_eq!(verdict(&r, "isolator.fitted", "INV1/1"), Verdict::Fail);
 }
+
+#[test]
+fn fuses_that_no_circuit_names_are_judged_all_the_same() {
+    let unnamed = |change: &dyn Fn(&mut heliant_core::job::Job)| {
+        changed(saltmarsh(), |j| {
+            for c in j.plan.circuits.values_mut() {
+                if let Some(to) = c.to.as_mut().filter(|e| e.node == Some("CB1".into())) {
+                    to.device = None;
+                }
+            }
+            change(j);
+        })
+    };
+    // Four fuses for three strings: each has one, whichever: 1.25 x 1.25 x Isc.
+    let isc = saltmarsh().library.modules[0].ratings.isc_gained_a().expect("given");
+    let r = unnamed(&|_| {});
+    near(number(&r, "fuse.least_a", "CB1.F2"), 1.5625 * isc);
+    assert_eq!(verdict(&r, "fuse.amps_a", "CB1.F2"), Verdict::Pass);
+    let small = unnamed(&|j| device(j, "CB1", "F2").amps_a = Some(20.0));
+    assert_eq!(verdict(&small, "fuse.amps_a", "CB1.F2"), Verdict::Fail);
+    // Two fuses for three strings: which two share one is not said.
+    let few = unnamed(&|j| {
+        node(j, "CB1").devices.retain(|k, _| !["F3", "SPARE"].contains(&k.as_str()));
+    });
+    let own = check(&few, "fuse.amps_a", "CB1.F1");
+    assert_eq!((own.verdict, own.missing[0]), (Verdict::Unknown, "circuit.to.device"));
+}

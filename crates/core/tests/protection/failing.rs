@@ -4,7 +4,7 @@ use heliant_core::faults::{Fault, FaultKind, faults};
 use heliant_core::figure::{Subject, Verdict};
 use heliant_core::job::{Device, DeviceKind, JobFile};
 
-use crate::{all, device, kestrel, near, node, quarry, report, saltmarsh, tern};
+use crate::{all, device, kestrel, near, node, pinyon, quarry, report, saltmarsh, tern};
 
 fn of(file: &JobFile, kind: FaultKind, at: &str) -> Fault {
     let all = faults(&file.job, &file.library, &report(file));
@@ -96,6 +96,20 @@ fn a_residual_device_of_another_circuit_clears_nothing() {
     let through = of(&file, FaultKind::LineToCase, "AC1");
     assert_eq!(through.verdict, Verdict::Pass);
     near(through.seconds_s.expect("a time"), 0.3);
+}
+
+#[test]
+fn branches_and_feeders_are_asked_too() {
+    let of_kind = |file: &JobFile| -> Vec<String> {
+        let all = faults(&file.job, &file.library, &report(file));
+        let own = all.iter().filter(|f| f.kind == FaultKind::LineToCase);
+        own.map(|f| f.at.to_string()).collect()
+    };
+    assert_eq!(of_kind(&pinyon()), ["A", "B", "C", "FEEDER"]);
+    // The units of a branch stop; their modules are what stays live.
+    let own = of(&pinyon(), FaultKind::LineToCase, "A");
+    assert_eq!(own.live, [Subject::Branch { branch: "A".into() }]);
+    assert!(own.lines.iter().any(|l| l.starts_with("The units")), "{:?}", own.lines);
 }
 
 #[test]

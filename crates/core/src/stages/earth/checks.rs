@@ -65,8 +65,7 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding) {
         if let Some(own) = &own {
             w.words("copper", own, "open on the array");
         }
-        let unit = if bench.job.school == School::Na { "AWG" } else { "mm²" };
-        own.map(|size| Value::Text(format!("{size} {unit}")))
+        own.map(|size| Value::Text(format!("{size} {}", bench.job.school.wire_unit())))
     });
     sheet.known(&FRAME_BOND, size.missing().iter().copied());
     electrodes(plan, sheet, bonding);
@@ -103,12 +102,7 @@ fn electrodes(plan: &PlanFound, sheet: &mut Sheet, bonding: &Bonding) {
             continue;
         };
         sheet.subject = Subject::Node { node: key.clone() };
-        let near = bonding.edges.iter().any(|e| {
-            let own = super::graph::case(key);
-            let other = if e.from == own { &e.to } else { &e.from };
-            (e.from == own || e.to == own)
-                && bonding.parts.iter().any(|p| p.key == *other && p.kind == PartKind::Electrode)
-        });
+        let near = !bonding.electrodes_at(key).is_empty();
         let verdict = match earthed.electrode {
             _ if near => Verdict::Pass,
             Some(true) => Verdict::Pass,

@@ -179,6 +179,17 @@ struct Graph<'a> {
 }
 
 impl Bonding {
+    /// The conductors from a node straight to an electrode.
+    pub fn electrodes_at(&self, node: &NodeKey) -> Vec<&BondEdge> {
+        let own = case(node);
+        let leads = |e: &&BondEdge| {
+            let other = if e.from == own { &e.to } else { &e.from };
+            (e.from == own || e.to == own)
+                && self.parts.iter().any(|p| p.key == *other && p.kind == PartKind::Electrode)
+        };
+        self.edges.iter().filter(leads).collect()
+    }
+
     /// The parts on the way from one to the electrode, itself first; itself alone where it comes to
     /// none.
     pub fn path<'b>(&'b self, from: &'b MetalPart) -> Vec<&'b MetalPart> {

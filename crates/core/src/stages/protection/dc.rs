@@ -21,12 +21,15 @@ pub(super) struct Dc<'a> {
     pub(super) at: BTreeMap<&'a NodeKey, BTreeSet<usize>>,
     /// Strings whose circuit ends at a device, and at what it feeds in its node.
     pub(super) through: BTreeMap<(&'a NodeKey, &'a DeviceKey), BTreeSet<usize>>,
+    /// Strings of which it is said which device of a node they come to.
+    led: BTreeMap<&'a NodeKey, BTreeSet<usize>>,
 }
 
 impl<'a> Dc<'a> {
     fn of(bench: &'a Bench<'a>) -> Self {
         let plan = bench.found.get::<PlanFound>();
-        let mut dc = Dc { bench, plan, at: BTreeMap::new(), through: BTreeMap::new() };
+        let (at, through, led) = Default::default();
+        let mut dc = Dc { bench, plan, at, through, led };
         for (at, own) in plan.circuits.iter().enumerate() {
             let circuit = plan.circuit(at);
             if !circuit.kind.is_dc() {
@@ -42,6 +45,9 @@ impl<'a> Dc<'a> {
             for end in ends {
                 let (Some(node), Some(device)) = (&end.node, &end.device) else { continue };
                 let Some((key, stands)) = plan.plan.nodes.get_key_value(node) else { continue };
+                if circuit.to.as_ref() == Some(end) {
+                    dc.led.entry(key).or_default().extend(&own.strings);
+                }
                 for device in chain(stands, device) {
                     dc.through.entry((key, device)).or_default().extend(&own.strings);
                 }
@@ -65,7 +71,8 @@ impl<'a> Dc<'a> {
     }
 
     /// Devices of a kind in nodes that strings come through, with the strings that come through
-    /// each: those of its circuits, or, where no circuit names a device there, all of the node.
+    /// each: those of its circuits, or, where no circuit names a device there, all of the node. A
+    /// fuse that none names is one of those that come to no named device.
     pub(super) fn devices(&self, what: DeviceKind) -> Vec<Through<'a>> {
         let mut found = Vec::new();
         for (key, strings) in &self.at {
@@ -73,13 +80,19 @@ impl<'a> Dc<'a> {
             let named = node.devices.keys().any(|d| self.through.contains_key(&(*key, d)));
             for (device, own) in node.devices.iter().filter(|(_, d)| d.what == what) {
                 let through = self.through.get(&(*key, device)).cloned();
+                let led = self.led.get(key);
+                let loose = || strings.iter().filter(|i| led.is_none_or(|l| !l.contains(i)));
+                let own_named = through.is_some();
                 let strings = match through {
                     Some(own) => own,
+                    None if named && what == DeviceKind::Fuse && loose().next().is_some() => {
+                        loose().copied().collect()
+                    }
                     // A surge device hangs beside what the strings flow through.
                     None if named && what != DeviceKind::SurgeDevice => continue,
                     None => strings.clone(),
                 };
-                found.push(Through { node: key, device, own, strings, named });
+                found.push(Through { node: key, device, own, strings, named: own_named });
             }
         }
         found
@@ -112,10 +125,7 @@ impl<'a> Dc<'a> {
     pub(super) fn string_a(&self, strings: &BTreeSet<usize>) -> Option<f64> {
         let one = |i: &usize| match &self.string(*i).optimizer {
             Some(o) => self.bench.library.optimizer(o)?.ratings.out_a_max_a,
-            None => {
-                let r = &self.module(*i)?.ratings;
-                Some(1.25 * r.isc_a? * (1.0 + r.gain()))
-            }
+            None => self.module(*i)?.ratings.isc_gained_a().map(|isc| 1.25 * isc),
         };
         let each: Vec<f64> = strings.iter().map(one).collect::<Option<_>>()?;
         each.into_iter().reduce(f64::max)
@@ -128,7 +138,7 @@ pub(super) struct Through<'a> {
     pub(super) device: &'a DeviceKey,
     pub(super) own: &'a Device,
     pub(super) strings: BTreeSet<usize>,
-    /// Circuits name devices of this node.
+    /// A circuit is led to it, or to one that feeds it.
     pub(super) named: bool,
 }
 

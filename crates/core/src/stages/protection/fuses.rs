@@ -25,16 +25,25 @@ figures! { Protection;
 }
 
 pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
-    for d in dc.devices(DeviceKind::Fuse).into_iter().filter(|d| d.named) {
+    for d in dc.devices(DeviceKind::Fuse) {
         sheet.subject = Subject::Device { node: d.node.clone(), device: d.device.clone() };
+        let beside = dc.plan.plan.nodes[d.node].devices.iter().filter(|(key, o)| {
+            o.what == DeviceKind::Fuse && !dc.through.contains_key(&(d.node, *key))
+        });
+        if !d.named && beside.count() < d.strings.len() {
+            sheet.known(&AMPS, ["circuit.to.device"]);
+            continue;
+        }
         // Strings with optimizers give what the device puts out, whatever the modules could.
         let optimizers = d.strings.iter().any(|i| dc.string(*i).optimizer.is_some());
-        // All that comes together before it flows through it.
-        let each = d.strings.iter().map(|i| {
-            let r = &dc.module(*i)?.ratings;
-            Some(r.isc_a? * (1.0 + r.gain()))
-        });
-        let isc = each.sum::<Option<f64>>().filter(|_| !d.strings.is_empty());
+        let each = d.strings.iter().map(|i| dc.module(*i)?.ratings.isc_gained_a());
+        let each: Option<Vec<f64>> = each.collect();
+        let each = each.filter(|all| !all.is_empty()).unwrap_or_default();
+        // All that comes together before it flows through it. Where no circuit names a fuse of the
+        // node each has one, whichever: the least goes by the largest, the most by the smallest.
+        let all = each.iter().copied().reduce(|a, b| a + b).filter(|_| d.named);
+        let isc = all.or(each.iter().copied().reduce(f64::max));
+        let isc_most = all.or(each.iter().copied().reduce(f64::min));
         let volts = sheet
             .figure(&VOLTS, |w| w.need("rated", d.own.volts_v, "device.volts_v", "data sheet"));
         let cold = Bound::at_least(dc.cold_v(&d.strings), "string on the coldest morning");
@@ -63,7 +72,7 @@ pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
         if school == School::Iec {
             let most = sheet.figure(&MOST, |w| {
                 let isc =
-                    w.need::<Amps>("Isc of its strings", isc, "module.isc_a", "data sheet")?;
+                    w.need::<Amps>("Isc of its strings", isc_most, "module.isc_a", "data sheet")?;
                 Some(exact::<Ratio>(2.4) * isc)
             });
             sheet

@@ -3,7 +3,7 @@
 
 use crate::figure::{Bound, Handle, Sheet, Subject, Verdict, Working};
 use crate::figures;
-use crate::job::{Cable, CircuitKind, Device, DeviceKind, Earthing, WayKey};
+use crate::job::{Cable, CircuitKind, Device, DeviceKey, DeviceKind, Earthing, End, Leg, WayKey};
 use crate::library::RcdType;
 use crate::plan::PlanFound;
 use crate::quantity::{Amps, Metres, Ohms, OhmsPerMetre, Ratio, SquareMillimetres, Volts};
@@ -38,52 +38,91 @@ pub(super) fn of_job(bench: &Bench, plan: &PlanFound, runs: &RunsFound, sheet: &
     sheet.known(&EARTHING, earthing.is_none().then_some("protection.earthing"));
     for (at, own) in plan.circuits.iter().enumerate() {
         let circuit = plan.circuit(at);
-        if circuit.kind != CircuitKind::InverterOut {
+        if !circuit.kind.is_ac() {
             continue;
         }
         sheet.subject = Subject::circuit(&own.key);
-        let needs = own.inverters.first().and_then(|i| {
-            let sheet = &bench.job.inverters[*i].sheet;
-            bench.library.inverter(sheet)
-        });
-        let volts = needs.and_then(|i| i.ac_v.map(|v| (v, i.three_phase)));
-        let u0 = volts.map(|(v, three)| if three { v / 3.0_f64.sqrt() } else { v });
-        let needs = needs.and_then(|i| i.rcd).unwrap_or(RcdType::B);
-        let rcds = rcds(plan, at);
-        rcd_type(sheet, &rcds, needs);
+        let residual = residual(plan, at);
+        rcd_type(bench, plan, sheet, at, &residual.all);
         match earthing {
-            Some(Earthing::Tt) => tt(bench, sheet, &rcds),
-            Some(Earthing::Tn) => tn(bench, plan, runs, sheet, at, u0),
+            Some(Earthing::Tt) => tt(bench, sheet, &residual),
+            Some(Earthing::Tn) => tn(bench, plan, runs, sheet, at),
             None => {}
         }
     }
 }
 
-/// Residual-current devices where the circuit ends, and those its end feeds.
-pub(crate) fn rcds(plan: &PlanFound, at: usize) -> Vec<&Device> {
-    let circuit = plan.circuit(at);
-    let ends = [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten();
-    let mut found = Vec::new();
-    for end in ends {
-        let Some(node) = plan.node_at(end).and_then(|n| plan.plan.nodes.get(n)) else { continue };
-        let own: Vec<&Device> = match &end.device {
-            Some(first) => {
-                super::dc::chain(node, first).into_iter().map(|d| &node.devices[d]).collect()
-            }
-            None => node.devices.values().collect(),
-        };
-        let residual = |d: &&Device| d.what == DeviceKind::Rcd || d.rcd.is_some();
-        found.extend(own.into_iter().filter(residual));
+/// Residual-current devices of a circuit.
+#[derive(Default)]
+pub(crate) struct Residual<'p> {
+    /// Those on its way to the grid: they end a fault on it.
+    pub(crate) clearing: Vec<&'p Device>,
+    /// These, and those it comes through where it begins.
+    all: Vec<&'p Device>,
+    /// One stands where it ends that circuits come through which name it; this one names none.
+    pub(crate) doubt: bool,
+}
+
+/// The residual-current devices a circuit comes through.
+pub(crate) fn residual(plan: &PlanFound, at: usize) -> Residual<'_> {
+    let mut found = Residual::default();
+    for here in plan.to_the_grid(at) {
+        if let Some(end) = &plan.circuit(here).to {
+            let (own, others) = at_end(plan, here, end);
+            found.clearing.extend(own);
+            found.doubt |= others;
+        }
     }
+    found.all = at_end(plan, at, &plan.circuit(at).from).0;
+    found.all.extend(&found.clearing);
     found
 }
 
-fn rcd_type(sheet: &mut Sheet, rcds: &[&Device], needs: RcdType) {
-    let Some(rcd) = rcds.first() else { return };
-    let verdict = match rcd.rcd {
-        None => Verdict::Unknown,
-        Some(own) if own >= needs => Verdict::Pass,
-        Some(_) => Verdict::Fail,
+/// Residual-current devices a circuit comes through at one of its ends, and whether there are such
+/// as only others come through. Where no circuit names a device, all of the node are on its way.
+fn at_end<'p>(plan: &'p PlanFound, at: usize, end: &End) -> (Vec<&'p Device>, bool) {
+    let named = |end: &'p End| {
+        let (node, first) = plan.node_at(end).zip(end.device.as_ref())?;
+        Some(super::dc::chain(plan.plan.nodes.get(node)?, first))
+    };
+    let Some((key, node)) = plan.node_at(end).and_then(|n| plan.plan.nodes.get_key_value(n)) else {
+        return (Vec::new(), false);
+    };
+    let residual = |d: &&Device| d.what == DeviceKind::Rcd || d.rcd.is_some();
+    if let Some(first) = &end.device {
+        let own = super::dc::chain(node, first).into_iter().map(|d| &node.devices[d]);
+        return (own.filter(residual).collect(), false);
+    }
+    let beside = plan.into_node(key).iter().chain(plan.out_of_node(key)).filter(|o| **o != at);
+    let ends = beside.flat_map(|o| {
+        let circuit = plan.circuit(*o);
+        [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten()
+    });
+    let here = ends.filter(|e| plan.node_at(e) == Some(key));
+    let theirs: Vec<&DeviceKey> = here.filter_map(named).flatten().collect();
+    let (others, own): (Vec<_>, Vec<_>) =
+        node.devices.iter().filter(|(_, d)| residual(d)).partition(|(k, _)| theirs.contains(k));
+    (own.into_iter().map(|(_, d)| d).collect(), !others.is_empty())
+}
+
+/// Every device of its way is of the type that what feeds in asks for, or of a better one.
+fn rcd_type(bench: &Bench, plan: &PlanFound, sheet: &mut Sheet, at: usize, rcds: &[&Device]) {
+    if rcds.is_empty() {
+        return;
+    }
+    // What no maker says otherwise may send smooth direct current.
+    let inverters = plan.circuits[at].inverters.iter().map(|i| {
+        let sheet = bench.library.inverter(&bench.job.inverters[*i].sheet);
+        sheet.and_then(|s| s.rcd).unwrap_or(RcdType::B)
+    });
+    let units = !plan.circuits[at].branches.is_empty();
+    let needs = inverters.chain(units.then_some(RcdType::B)).max().unwrap_or(RcdType::B);
+    let verdict = if rcds.iter().any(|d| d.rcd.is_some_and(|own| own < needs)) {
+        Verdict::Fail
+    } else if rcds.iter().any(|d| d.rcd.is_none()) {
+        Verdict::Unknown
+    } else {
+        Verdict::Pass
     };
     sheet
         .judge(&TYPE, verdict)
@@ -96,17 +135,26 @@ fn rcd_type(sheet: &mut Sheet, rcds: &[&Device], needs: RcdType) {
 }
 
 /// No loop trips a breaker: a residual-current device does.
-fn tt(bench: &Bench, sheet: &mut Sheet, rcds: &[&Device]) {
-    let verdict = if rcds.is_empty() { Verdict::Fail } else { Verdict::Pass };
+fn tt(bench: &Bench, sheet: &mut Sheet, residual: &Residual) {
+    let verdict = match (residual.clearing.is_empty(), residual.doubt) {
+        (false, _) => Verdict::Pass,
+        (true, true) => Verdict::Unknown,
+        (true, false) => Verdict::Fail,
+    };
     sheet
         .judge(&TT, verdict)
+        .misses(["circuit.to.device"])
         .found("The earth of a TT system does not trip a breaker.")
         .cure("A residual-current device at its head.", Vec::new());
-    let Some(rcd) = rcds.first() else { return };
+    if residual.clearing.is_empty() {
+        return;
+    }
+    // The one that trips on least ends the fault.
+    let least = residual.clearing.iter().filter_map(|d| d.rcd_ma).reduce(f64::min);
     let touch = sheet.figure(&TOUCH, |w| {
         let ra = bench.job.protection.ra_ohm;
         let ra = w.need::<Ohms>("RA", ra, "protection.ra_ohm", "measured");
-        let amps = rcd.rcd_ma.map(|ma| ma / 1000.0);
+        let amps = least.map(|ma| ma / 1000.0);
         let amps = w.need::<Amps>("I_dn", amps, "device.rcd_ma", "data sheet");
         Some(ra? * amps?)
     });
@@ -116,15 +164,45 @@ fn tt(bench: &Bench, sheet: &mut Sheet, rcds: &[&Device]) {
         .cure("A better electrode, or a smaller residual current.", Vec::new());
 }
 
+/// Volts from a line to earth of what feeds a circuit.
+fn to_earth_v(bench: &Bench, plan: &PlanFound, at: usize) -> Option<f64> {
+    let own = &plan.circuits[at];
+    let inverters = own.inverters.iter().map(|i| {
+        let sheet = bench.library.inverter(&bench.job.inverters[*i].sheet)?;
+        sheet.ac_v.map(|v| if sheet.three_phase { v / 3.0_f64.sqrt() } else { v })
+    });
+    let units = own.branches.iter().map(|i| {
+        let sheet = bench.library.micro(&bench.job.branches[*i].micro)?;
+        sheet.ac_v
+    });
+    let all: Vec<f64> = inverters.chain(units).collect::<Option<_>>()?;
+    // The lowest drives the least.
+    all.into_iter().reduce(f64::min)
+}
+
+/// The legs a fault current comes through from the grid: those of the circuit and of all that lead
+/// on from where it ends; the backup output is fed through the inverter's other one.
+fn legs_to_the_grid<'p>(bench: &Bench, plan: &'p PlanFound, at: usize) -> Vec<&'p Leg> {
+    let mut chain = plan.to_the_grid(at);
+    let board = bench.job.protection.backup.as_ref().and_then(|b| b.board.as_ref());
+    let ends = plan.circuit(at).to.as_ref().and_then(|e| plan.node_at(e));
+    if ends.is_some() && ends == board {
+        let other = |o: &usize| {
+            let shares = |i| plan.circuits[*o].inverters.contains(i);
+            plan.circuit(*o).kind == CircuitKind::InverterOut
+                && !chain.contains(o)
+                && plan.circuits[at].inverters.iter().any(shares)
+        };
+        if let Some(other) = (0..plan.circuits.len()).find(other) {
+            chain.extend(plan.to_the_grid(other));
+        }
+    }
+    chain.into_iter().flat_map(|at| &plan.circuit(at).legs).collect()
+}
+
 /// The loop trips the breaker at once, and the protective conductor bears it.
-fn tn(
-    bench: &Bench,
-    plan: &PlanFound,
-    runs: &RunsFound,
-    sheet: &mut Sheet,
-    at: usize,
-    u0: Option<f64>,
-) {
+fn tn(bench: &Bench, plan: &PlanFound, runs: &RunsFound, sheet: &mut Sheet, at: usize) {
+    let u0 = to_earth_v(bench, plan, at);
     let key = &plan.circuits[at].key;
     let device = runs.devices.get(key).copied().flatten();
     let trip = plan.plan.breaker_of(plan.circuit(at)).and_then(|d| d.trip_times);
@@ -158,7 +236,7 @@ fn metre(w: &mut Working, mm2: Option<f64>, cable: Cable) -> Option<Traced<OhmsP
     resistance(w, &Vdrop { mm2, cable: Some(cable), ..Vdrop::default() })
 }
 
-/// The loop outside, and line and protective conductor of every leg.
+/// The loop outside, and line and protective conductor of every leg on the way to the grid.
 fn planned_loop(
     bench: &Bench,
     plan: &PlanFound,
@@ -166,12 +244,12 @@ fn planned_loop(
     sheet: &mut Sheet,
     at: usize,
 ) -> Handle<Ohms> {
-    let circuit = plan.circuit(at);
+    let legs = legs_to_the_grid(bench, plan, at);
     sheet.figure(&ZS, |w| {
         let ze = bench.job.protection.ze_ohm;
         let ze = w.need::<Ohms>("Ze", ze, "protection.ze_ohm", "network operator or measured");
         let mut sum = ze;
-        for leg in &circuit.legs {
+        for leg in legs {
             let length = plan.length_m(leg);
             let length = w.need::<Metres>("L", length, "way.parts.length_m", "plan");
             let line = metre(w, leg.wire.mm2, leg.wire.cable);

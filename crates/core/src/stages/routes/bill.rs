@@ -275,8 +275,7 @@ impl Bill {
             ends += 2.0;
         }
         for (size, m) in by_size {
-            let unit = if job.school == School::Na { "AWG" } else { "mm²" };
-            let name = format!("{size} {unit}, m");
+            let name = format!("{size} {}, m", job.school.wire_unit());
             let mm2 = job.school.section_mm2(&size);
             let a_metre = mm2.map(|mm2| job.conductor_cost(mm2));
             match a_metre {

@@ -125,7 +125,7 @@ impl<'a> Carried<'a> {
 
     /// The module with the largest Isc, its gain in.
     pub(super) fn strongest(&self) -> Option<&'a ModuleSheet> {
-        let isc = |m: &ModuleSheet| m.ratings.isc_a.unwrap_or(0.0) * (1.0 + m.ratings.gain());
+        let isc = |m: &ModuleSheet| m.ratings.isc_gained_a().unwrap_or(0.0);
         self.strings.iter().map(|(_, m)| *m).max_by(|a, b| isc(a).total_cmp(&isc(b)))
     }
 

@@ -64,7 +64,7 @@ pub(super) fn of_way(
     };
     let sections = school.section_mm2(&there).zip(school.section_mm2(&needed));
     let enough = sections.is_some_and(|(there, needed)| !below(there, needed));
-    let unit = if school == School::Na { "AWG" } else { "mm²" };
+    let unit = school.wire_unit();
     let verdict = if enough { Verdict::Pass } else { Verdict::Fail };
     let check = sheet
         .judge(&EARTH, verdict)

@@ -90,7 +90,7 @@ pub(super) fn conductors(
     sheet.subject = Subject::circuit(&c.plan.circuits[c.at].key);
     let Some(first) = legs.first() else { return Sized::default() };
     let module = c.strongest();
-    let gained = module.and_then(|m| m.ratings.isc_a.map(|i| i * (1.0 + m.ratings.gain())));
+    let gained = module.and_then(|m| m.ratings.isc_gained_a());
     let earth = egc(
         sheet,
         &EgcInputs {

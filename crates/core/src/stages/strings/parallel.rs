@@ -58,7 +58,7 @@ pub struct ParallelInputs {
 /// Figures and checks of parallel strings.
 pub fn parallel(sheet: &mut Sheet, x: &ParallelInputs, sources: &Sources) {
     let school = sheet.school;
-    let isc = x.module.isc_a.map(|i| i * (1.0 + x.module.gain()));
+    let isc = x.module.isc_gained_a();
     let gain_in = format_args!("{}, bifacial gain in", sources.module);
     let rating = x.module.series_fuse_a;
     let fault = sheet.figure(&FUSE_FAULT, |w| {

@@ -2,11 +2,12 @@
 
 use heliant_core::Report;
 use heliant_core::figure::{Value, Verdict};
-use heliant_core::job::{Device, DeviceKind, Earthed};
+use heliant_core::job::{CircuitKind, Device, DeviceKind, Earthed, End, Job, NodeKind, Place};
 use heliant_core::stages::earth::{BondBy, MetalPart};
 
 use crate::{
-    all, changed, check, cured, kestrel, node, number, pinyon, quarry, report, saltmarsh, verdict,
+    all, changed, check, cured, kestrel, near, node, number, pinyon, quarry, report, saltmarsh,
+    verdict,
 };
 
 fn part<'r>(r: &'r Report, key: &str) -> &'r MetalPart {
@@ -109,7 +110,78 @@ fn an_out_building_has_an_electrode_of_its_own() {
     assert_eq!(verdict(&out(Some(true)), "earth.out_building", "ACP"), Verdict::Pass);
     assert_eq!(verdict(&out(Some(false)), "earth.out_building", "ACP"), Verdict::Fail);
     assert_eq!(verdict(&out(None), "earth.out_building", "ACP"), Verdict::Unknown);
-    assert!(report(&saltmarsh()).check("earth.out_building", "ACP").is_none());
+    // Nobody said where a panel stands that is fed through the ground: with an electrode it holds
+    // in either case, without one it is open; one above the ground is not asked.
+    let unsaid = |electrode: bool, place: Place| {
+        changed(saltmarsh(), |j| {
+            let electrode = Some(electrode);
+            node(j, "ACP").earthed = Some(Earthed { electrode, ..Earthed::default() });
+            j.plan.ways.get_mut("FEED").expect("a way").parts[0].place = Some(place);
+        })
+    };
+    let r = unsaid(true, Place::Underground);
+    assert_eq!(verdict(&r, "earth.out_building", "ACP"), Verdict::Pass);
+    let r = unsaid(false, Place::Underground);
+    let own = check(&r, "earth.out_building", "ACP");
+    assert_eq!((own.verdict, own.missing[0]), (Verdict::Unknown, "node.earthed.out_building"));
+    assert!(unsaid(false, Place::Inside).check("earth.out_building", "ACP").is_none());
+}
+
+/// A bonding conductor of Kestrel Lane between two nodes, in a way of one part.
+fn bond(j: &mut Job, from: &str, to: &str, awg: &str, place: Option<Place>) {
+    let mut way = j.plan.ways["AC1"].clone();
+    (way.from, way.to) = (from.into(), to.into());
+    way.parts.truncate(1);
+    (way.parts[0].place, way.parts[0].raceway) = (place, None);
+    j.plan.ways.insert("BOND".into(), way);
+    let mut circuit = j.plan.circuits["AC1"].clone();
+    circuit.kind = CircuitKind::Bond;
+    circuit.from = End { node: Some(from.into()), ..End::default() };
+    circuit.to = Some(End { node: Some(to.into()), ..End::default() });
+    circuit.legs[0].wire.awg = Some(awg.to_owned());
+    circuit.legs[0].via = vec!["BOND".into()];
+    j.plan.circuits.insert("BOND".into(), circuit);
+}
+
+#[test]
+fn a_bonding_conductor_goes_by_the_devices_of_what_it_bonds() {
+    // To the panel comes 45 A: 10 AWG by 250.122; open on a wall 6 AWG by 250.120(C).
+    let with = |awg: &str, place: Option<Place>| {
+        let r = changed(kestrel(), |j| bond(j, "INV1", "MP", awg, place));
+        check(&r, "bond.section_mm2", "BOND").clone()
+    };
+    assert_eq!(with("10", Some(Place::Cavity)).verdict, Verdict::Pass);
+    assert_eq!(with("12", Some(Place::Cavity)).verdict, Verdict::Fail);
+    assert_eq!(with("10", Some(Place::OutsideWallShade)).verdict, Verdict::Fail);
+    assert_eq!(with("6", Some(Place::OutsideWallShade)).verdict, Verdict::Pass);
+    // In no place that is known: open, unless it is thick enough for either.
+    let own = with("10", None);
+    assert_eq!((own.verdict, own.missing[0]), (Verdict::Unknown, "way.parts.place"));
+    assert_eq!(with("6", None).verdict, Verdict::Pass);
+    // 6 AWG is 26 240 circular mils: 13.30 mm².
+    let r = changed(kestrel(), |j| bond(j, "INV1", "MP", "6", Some(Place::Garage)));
+    near(number(&r, "bond.least_mm2", "BOND"), 26_240.0 * 0.000_506_707_479_1);
+}
+
+#[test]
+fn a_conductor_to_an_electrode_goes_by_the_service() {
+    let with = |awg: &str, main_a: Option<f64>| {
+        let r = changed(kestrel(), |j| {
+            let mut rod = j.plan.nodes["RB"].clone();
+            (rod.kind, rod.stand) = (NodeKind::Electrode, None);
+            j.plan.nodes.insert("ROD".into(), rod);
+            node(j, "MP").panel.as_mut().expect("a panel").main_a = main_a;
+            bond(j, "MP", "ROD", awg, Some(Place::OutsideWallShade));
+        });
+        assert!(r.assumptions.iter().any(|a| a.key == "electrode_rod"));
+        check(&r, "bond.to_electrode", "BOND").clone()
+    };
+    assert_eq!(with("6", Some(200.0)).verdict, Verdict::Pass, "enough for a rod");
+    assert_eq!(with("10", Some(100.0)).verdict, Verdict::Fail);
+    assert_eq!(with("8", Some(100.0)).verdict, Verdict::Pass);
+    assert_eq!(with("8", Some(150.0)).verdict, Verdict::Warn);
+    let open = with("8", None);
+    assert_eq!((open.verdict, open.missing[0]), (Verdict::Unknown, "panel.main_a"));
 }
 
 #[test]

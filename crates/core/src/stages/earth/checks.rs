@@ -2,14 +2,13 @@
 //! enough where they are exposed, an out-building has an electrode of its own.
 
 use super::graph::{Bonding, MetalPart, PartKind};
-use crate::figure::{Bound, Sheet, Subject, Value, Verdict};
+use crate::figure::{Sheet, Subject, Value, Verdict};
 use crate::figures;
-use crate::job::{Circuit, CircuitKey, CircuitKind, Edit, Job, NodeKind, Place};
+use crate::job::{Edit, Job, NodeKey, NodeKind, Place};
 use crate::plan::PlanFound;
 use crate::quantity::Unit;
 use crate::registry::Bench;
 use crate::school::School;
-use crate::tables;
 
 figures! { Earth;
     /// Whether a metal part comes to an electrode.
@@ -24,15 +23,12 @@ figures! { Earth;
     /// Bonding conductor of frames.
     FRAME_BOND: Size = "earth.frame_bond", "Bonding conductor of the frames", na "250.120(C)",
         iec "IEC 60364-7-712";
-    /// A bonding conductor.
-    BOND: SquareMillimetres = "bond.section_mm2",
-        "Section of the bonding conductor", na "250.120(C), 250.122", iec "IEC 60364-7-712";
     /// How earth wires end in a box.
     JOINT: Rule = "earth.joint", "Where earth wires meet", na "250.148", iec "IEC 60364-5-54";
 }
 
 /// The smallest exposed conductor on an array, AWG (250.120(C)).
-const EXPOSED_AWG: &str = "6";
+pub(super) const EXPOSED_AWG: &str = "6";
 /// Frames, mm² (IEC 60364-7-712): without and with lightning protection.
 const FRAMES_MM2: [f64; 2] = [6.0, 16.0];
 /// Earth wires from which on a bar serves better than a crimp.
@@ -72,9 +68,6 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding) {
     for part in bonding.parts.iter().filter(|p| p.metal && p.kind != PartKind::Electrode) {
         reaches(bench, sheet, bonding, part);
     }
-    for (key, circuit) in plan.plan.circuits.iter().filter(|(_, c)| c.kind == CircuitKind::Bond) {
-        conductor(bench, plan, sheet, key, circuit);
-    }
     joints(plan, sheet, bonding);
 }
 
@@ -98,23 +91,37 @@ fn electrodes(plan: &PlanFound, sheet: &mut Sheet, bonding: &Bonding) {
         .found("No panel is said to have one, and none is planned.")
         .cure("An electrode with its conductor to the panel.", Vec::new());
     for (key, node) in &plan.plan.nodes {
-        let Some(earthed) = node.earthed.as_ref().filter(|e| e.out_building == Some(true)) else {
-            continue;
+        let said = node.earthed.as_ref();
+        let out = match said.and_then(|e| e.out_building) {
+            // What is fed through the ground may stand in another building.
+            None if node.kind == NodeKind::Panel && through_the_ground(plan, key) => None,
+            None | Some(false) => continue,
+            is => is,
         };
         sheet.subject = Subject::Node { node: key.clone() };
         let near = !bonding.electrodes_at(key).is_empty();
-        let verdict = match earthed.electrode {
-            _ if near => Verdict::Pass,
-            Some(true) => Verdict::Pass,
-            Some(false) => Verdict::Fail,
-            None => Verdict::Unknown,
+        let electrode = if near { Some(true) } else { said.and_then(|e| e.electrode) };
+        let (verdict, missing) = match (electrode, out) {
+            (Some(true), _) => (Verdict::Pass, None),
+            (None, _) => (Verdict::Unknown, Some("node.earthed.electrode")),
+            (Some(false), None) => (Verdict::Unknown, Some("node.earthed.out_building")),
+            (Some(false), Some(_)) => (Verdict::Fail, None),
         };
         sheet
             .judge(&OUT_BUILDING, verdict)
-            .misses(["node.earthed.electrode"])
+            .misses(missing)
             .found("A panel in another building has an electrode of its own there.")
             .cure("An electrode at the building.", Vec::new());
     }
+}
+
+/// Whether a circuit leads on from a panel through the ground.
+fn through_the_ground(plan: &PlanFound, panel: &NodeKey) -> bool {
+    let ac = plan.out_of_node(panel).iter().map(|at| plan.circuit(*at));
+    let ac = ac.filter(|c| c.kind.is_ac());
+    ac.flat_map(|c| plan.ways(c))
+        .flat_map(|w| &w.parts)
+        .any(|p| p.place == Some(Place::Underground))
 }
 
 fn reaches(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding, part: &MetalPart) {
@@ -164,40 +171,6 @@ fn reaches(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding, part: &MetalPart
         .misses([missing])
         .found("Nothing joins it to the electrode: one fault, and who touches it stands at mains.")
         .cure(cure, edits.into_iter().collect());
-}
-
-/// Whether any part of a circuit's way lies open on the array or in the weather.
-fn exposed(plan: &PlanFound, circuit: &Circuit) -> bool {
-    let mut parts = plan.ways(circuit).flat_map(|w| &w.parts);
-    parts.any(|p| {
-        let out = matches!(p.place, Some(Place::UnderModules | Place::RoofSun | Place::RoofShade));
-        out && p.raceway.is_none()
-    })
-}
-
-/// A bonding conductor that is planned: exposed on the array 6 AWG (na), 6 or 16 mm² (iec).
-fn conductor(
-    bench: &Bench,
-    plan: &PlanFound,
-    sheet: &mut Sheet,
-    key: &CircuitKey,
-    circuit: &Circuit,
-) {
-    sheet.subject = Subject::circuit(key);
-    let school = sheet.school;
-    let sizes: Option<Vec<f64>> =
-        circuit.legs.iter().map(|l| school.section_mm2(&l.wire.size(school)?)).collect();
-    let own = sizes.and_then(|s| s.into_iter().reduce(f64::min));
-    let section = sheet.figure(&BOND, |w| w.need("thinnest leg", own, school.wire_field(), "job"));
-    let least = match school {
-        School::Na if !exposed(plan, circuit) => tables::wire("14").map(|w| w.section_mm2()),
-        _ => frame_bond(bench.job).and_then(|s| school.section_mm2(&s)),
-    };
-    let least = (least, "protection.lightning_protection");
-    sheet
-        .hold(&section, Bound::at_least(least, "asked of it"), Verdict::Fail)
-        .beyond(|short| format!("{short} too thin where it lies open."))
-        .cure("A thicker conductor, or one in a raceway.", Vec::new());
 }
 
 /// Where several earth wires meet, a bar is easier to service than a crimp.

@@ -4,6 +4,7 @@
 
 mod backup;
 mod checks;
+mod conductor;
 mod graph;
 
 pub(crate) use graph::is_metal;
@@ -17,7 +18,7 @@ use crate::stages::runs::RunsFound;
 
 /// What the stage brings with it.
 pub fn define(r: &mut Registry) {
-    for cards in [checks::CARDS, backup::CARDS] {
+    for cards in [checks::CARDS, conductor::CARDS, backup::CARDS] {
         r.figures(cards);
     }
     let needs = [need::<PlanFound>(), need::<RunsFound>(), need::<RoofFound>()];
@@ -27,6 +28,7 @@ pub fn define(r: &mut Registry) {
 fn earth_of_job(bench: &Bench, sheet: &mut Sheet) -> Bonding {
     let bonding = graph::bonding(bench, sheet);
     checks::of_job(bench, sheet, &bonding);
+    conductor::of_job(bench, sheet);
     backup::of_job(bench, sheet);
     bonding
 }

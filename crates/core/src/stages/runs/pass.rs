@@ -47,6 +47,8 @@ pub struct RunsFound {
     pub fused: Vec<Letter>,
     /// The earth wire of each way with power, as it is written; absent where it is open.
     pub earths: BTreeMap<WayKey, String>,
+    /// The earth wire each power circuit asks for, as it is written; absent where it is open.
+    pub needed_earths: BTreeMap<CircuitKey, Option<String>>,
 }
 
 impl RunsFound {
@@ -68,7 +70,9 @@ pub(super) fn runs_of_job(bench: &Bench, sheet: &mut Sheet) -> RunsFound {
     let (mut sized, mut sizes) = (Vec::new(), na::Sizes::new());
     for at in 0..plan.circuits.len() {
         let c = Carried::of(bench, plan, &loads, at);
-        sized.push(one_circuit(sheet, &c, &mut sizes, &mut found));
+        let own = one_circuit(sheet, &c, &mut sizes, &mut found);
+        found.needed_earths.insert(plan.circuits[at].key.clone(), own.earth.clone());
+        sized.push(own);
     }
     reach::without_circuit(bench, sheet, plan);
     ways(bench, sheet, plan, &loads, &sized, &mut found);

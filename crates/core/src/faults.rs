@@ -11,7 +11,7 @@ use crate::library::Library;
 use crate::plan::PlanFound;
 use crate::quantity::{Unit, above, below};
 use crate::school::School;
-use crate::stages::protection::residual;
+use crate::stages::protection::{AT_ONCE_S, RESIDUAL_S, residual};
 
 /// A fault.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -59,10 +59,6 @@ pub struct Fault {
 const FUSE_OPENS: f64 = 1.45;
 /// Within an hour, s.
 const HOUR_S: f64 = 3600.0;
-/// A breaker that trips at once, s.
-const AT_ONCE_S: f64 = 0.1;
-/// A residual-current device at its rated current, s.
-const RESIDUAL_S: f64 = 0.3;
 /// A North American breaker, which is of no curve, trips at once from so many times its rating.
 const TRIP_TIMES: f64 = 10.0;
 

@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use crate::library::SheetKind;
 
 /// Inputs of a job, of a test and of the quick sums.
-static TITLES: [(&str, &str); 127] = [
+static TITLES: [(&str, &str); 129] = [
     ("amps", "current of the circuit"),
     ("branch.breaker_a", "breaker of the branch"),
     ("branch.modules", "modules of the branch on the map"),
@@ -15,6 +15,7 @@ static TITLES: [(&str, &str); 127] = [
     ("circuit.ambient_c", "air around the circuit"),
     ("circuit.ampacity_a", "size of the conductor"),
     ("circuit.legs", "legs of the circuit"),
+    ("circuit.to.device", "device the circuit comes to"),
     ("circuit.ocpd_a", "overcurrent device of the circuit"),
     ("device.ways_n", "width of the device, in ways"),
     ("face.box_mm", "place of the box on the face"),
@@ -23,6 +24,7 @@ static TITLES: [(&str, &str); 127] = [
     ("face.slope_m", "length of the face up the slope"),
     ("inverters", "an inverter"),
     ("irradiance_w_m2", "irradiance"),
+    ("panel.breaking_ka", "interrupting rating of the panel"),
     ("panel.bus_a", "rating of the busbar"),
     ("panel.load_breakers_a", "breakers of the loads"),
     ("panel.load_calc_a", "calculated load of the panel"),

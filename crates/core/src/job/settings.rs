@@ -99,6 +99,10 @@ pub struct Panel {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 0, maximum = 500)]
     pub taken_n: Option<f64>,
+    /// Interrupting rating of the panel with its main and the breakers of its loads, kA.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0.1, maximum = 500)]
+    pub breaking_ka: Option<f64>,
     /// A connection before the main instead of on the bus.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub supply_side: Option<SupplySide>,

@@ -30,6 +30,25 @@ fn the_fault_current_is_that_of_the_supply_and_the_inverters() {
 }
 
 #[test]
+fn a_panel_bears_the_fault_current_with_its_main_and_breakers() {
+    // 10 kA against 9.5 kA of the supply and 40 A of the inverter.
+    assert_eq!(verdict(&report(&kestrel()), "panel.breaking_a", "MP"), Verdict::Pass);
+    let rated = |ka: Option<f64>| {
+        changed(kestrel(), |j| node(j, "MP").panel.as_mut().expect("it").breaking_ka = ka)
+    };
+    let r = rated(Some(9.0));
+    let own = check(&r, "panel.breaking_a", "MP");
+    assert_eq!(own.verdict, Verdict::Fail);
+    near(own.margin.expect("how far"), -540.0);
+    let open = rated(None);
+    let own = check(&open, "panel.breaking_a", "MP");
+    assert_eq!((own.verdict, own.missing[0]), (Verdict::Unknown, "panel.breaking_ka"));
+    // Without the fault current the site asks for it, not each panel.
+    let unsaid = changed(kestrel(), |j| j.protection.fault_ka = None);
+    assert!(unsaid.check("panel.breaking_a", "MP").is_none());
+}
+
+#[test]
 fn a_disconnect_carries_what_comes_through_it() {
     // 1.25 x 42.78 A = 53.475 A through 60 A.
     let r = report(&pinyon());
@@ -154,6 +173,29 @@ fn the_loop_is_that_of_all_the_way_from_the_service() {
         j.plan.ways.get_mut("FEED").expect("a way").parts[0].length_m = None;
     });
     assert_eq!(verdict(&open, "circuit.zs_planned_ohm", "AC1"), Verdict::Unknown);
+}
+
+#[test]
+fn a_residual_device_makes_up_for_a_weak_loop() {
+    let weak = |rcd: bool| {
+        changed(quarry(), |j| {
+            j.protection.ze_ohm = Some(1.0);
+            if rcd {
+                let mut own = Device::new(DeviceKind::Rcd);
+                (own.rcd, own.rcd_ma) = (Some(RcdType::B), Some(300.0));
+                device(j, "MP", "P1").feeds = Some("RCD".into());
+                node(j, "MP").devices.insert("RCD".into(), own);
+            }
+        })
+    };
+    assert_eq!(verdict(&weak(false), "circuit.zs_planned_ohm", "AC1"), Verdict::Fail);
+    // 230 / (5 x 0.3) = 153.3 ohm.
+    let r = weak(true);
+    near(number(&r, "circuit.zs_residual_ohm", "AC1"), 230.0 / 1.5);
+    assert_eq!(verdict(&r, "circuit.zs_planned_ohm", "AC1"), Verdict::Pass);
+    // The conductor bears the fault for the 300 ms it takes.
+    let fault = number(&r, "circuit.earth_fault_a", "AC1");
+    near(number(&r, "circuit.adiabatic_mm2", "AC1"), fault * 0.3_f64.sqrt() / 115.0);
 }
 
 #[test]

@@ -292,3 +292,36 @@ fn every_way_to_the_electrode_ends_there() {
         }
     }
 }
+
+#[test]
+fn a_residual_device_of_one_load_does_not_clear_the_others() {
+    // The feeder comes to the breaker; the residual device stands beside it, behind nothing.
+    let to = |device: Option<&str>| {
+        changed(quarry(), |j| {
+            let feeder = j.plan.circuits.get_mut("BACKUP").expect("it");
+            feeder.to.as_mut().expect("an end").device = device.map(Into::into);
+        })
+    };
+    assert_eq!(verdict(&to(Some("RCD")), "backup.clears", "BB"), Verdict::Pass);
+    // 40 A alone against 10 x 16 A.
+    assert_eq!(verdict(&to(Some("C16")), "backup.clears", "BB"), Verdict::Fail);
+    // Where none is named all of the board are on its way.
+    assert_eq!(verdict(&to(None), "backup.clears", "BB"), Verdict::Pass);
+}
+
+#[test]
+fn the_electrode_of_the_backup_is_one_its_board_comes_to() {
+    let from = |node: &str| {
+        let r = changed(quarry(), |j| {
+            let lone = j.plan.nodes["EE"].clone();
+            j.plan.nodes.insert("LONE".into(), lone);
+            let circuit = j.plan.circuits.get_mut("EARTH").expect("it");
+            circuit.from.node = Some(node.into());
+        });
+        check(&r, "backup.electrode", "BB").clone()
+    };
+    assert_eq!(from("BB").verdict, Verdict::Pass);
+    // By the service's panel: the earth wires of the ways join them.
+    assert_eq!(from("MP").verdict, Verdict::Pass);
+    assert_eq!(from("LONE").verdict, Verdict::Fail);
+}

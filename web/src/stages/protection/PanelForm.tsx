@@ -47,7 +47,7 @@ export function PanelForm({ node }: { node: string }) {
   };
   const number = (
     label: string,
-    field: "bus_a" | "main_a" | "load_calc_a" | "ways_n" | "taken_n",
+    field: "bus_a" | "main_a" | "load_calc_a" | "ways_n" | "taken_n" | "breaking_ka",
     unit: string,
   ) => (
     <NumberField
@@ -126,6 +126,7 @@ export function PanelForm({ node }: { node: string }) {
       )}
       {number(`Ways of ${node}`, "ways_n", na ? "poles" : "ways")}
       {number(`Ways of ${node} taken by loads`, "taken_n", na ? "poles" : "ways")}
+      {number(`${node} breaks, with its main and loads`, "breaking_ka", "kA")}
       <YesNo
         label={`An electrode is connected at ${node}`}
         value={electrode}

@@ -1,13 +1,15 @@
 //! A backup output while the grid, and its neutral, is gone: an electrode of its own, the neutral
 //! connected to it, and devices that trip on what the inverter alone can drive.
 
+use super::graph::Bonding;
 use crate::figure::{Sheet, Subject, Verdict, said};
 use crate::figures;
-use crate::job::{CircuitKind, DeviceKind, NodeKey};
+use crate::job::{DeviceKind, NodeKey};
 use crate::plan::PlanFound;
 use crate::quantity::{Amps, Ratio, Unit, above};
 use crate::registry::Bench;
 use crate::school::School;
+use crate::stages::protection::residual;
 
 figures! { Earth;
     /// Its electrode.
@@ -27,7 +29,7 @@ figures! { Earth;
 /// A North American breaker, which is of no curve, trips at once from this many times its rating.
 const TRIP_TIMES: f64 = 10.0;
 
-pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet) {
+pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding) {
     let Some(backup) = &bench.job.protection.backup else { return };
     let plan = bench.found.get::<PlanFound>();
     // A route that is compared may do without the nodes it names.
@@ -37,23 +39,19 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet) {
         Some(board) => Subject::Node { node: board.clone() },
         None => Subject::Site,
     };
-    let joined = |electrode: &NodeKey| {
-        let bonds = plan.plan.circuits.values().filter(|c| c.kind == CircuitKind::Bond);
-        let ends = |c: &crate::job::Circuit| {
-            let to = c.to.as_ref().and_then(|e| e.node.as_ref());
-            [c.from.node.as_ref(), to].contains(&Some(electrode)) && !c.legs.is_empty()
-        };
-        bonds.into_iter().any(ends)
-    };
-    let (verdict, why) = match &electrode {
-        None => (Verdict::Unknown, ""),
-        Some(e) if joined(e) => (Verdict::Pass, ""),
-        Some(_) => (Verdict::Fail, "No conductor leads to it."),
+    // Its own earth is the one the board's comes to.
+    let joined = board.as_ref().zip(electrode.as_ref()).map(|(b, e)| bonding.joined(b, e));
+    let (verdict, missing) = match joined {
+        Some(Some(true)) => (Verdict::Pass, None),
+        Some(Some(false)) => (Verdict::Fail, None),
+        Some(None) => (Verdict::Unknown, Some("circuit.legs")),
+        None if electrode.is_none() => (Verdict::Unknown, Some("protection.backup.electrode")),
+        None => (Verdict::Unknown, Some("protection.backup.board")),
     };
     sheet
         .judge(&ELECTRODE, verdict)
-        .misses(["protection.backup.electrode"])
-        .found(why)
+        .misses(missing)
+        .found("No conductor leads from its board to it.")
         .cure("A bonding circuit from the backup board to the electrode.", Vec::new());
     let verdict = match backup.neutral_earthed {
         None => Verdict::Unknown,
@@ -74,7 +72,13 @@ fn clears(sheet: &mut Sheet, plan: &PlanFound, board: Option<&NodeKey>, fault_a:
         sheet.known(&CLEARS, ["protection.backup.board"]);
         return;
     };
-    let residual = node.devices.values().any(|d| d.what == DeviceKind::Rcd || d.rcd.is_some());
+    // At its head: on the way of everything that feeds it. Where one stands elsewhere in the board
+    // it serves what is behind it.
+    let feeds = board.map_or(&[][..], |b| plan.into_node(b));
+    let head = feeds.iter().map(|at| residual(plan, *at)).collect::<Vec<_>>();
+    let heads = !head.is_empty() && head.iter().all(|r| !r.clearing.is_empty());
+    let doubt = head.is_empty() || head.iter().any(|r| r.doubt);
+    let beside = node.devices.values().any(|d| d.what == DeviceKind::Rcd || d.rcd.is_some());
     let breakers = || node.devices.values().filter(|d| d.what == DeviceKind::Breaker);
     let habit = (sheet.school == School::Na).then_some(TRIP_TIMES);
     // One of which nothing is known may be the largest.
@@ -97,13 +101,17 @@ fn clears(sheet: &mut Sheet, plan: &PlanFound, board: Option<&NodeKey>, fault_a:
         let amps = w.given("largest breaker", Amps(amps), "plan");
         Some(w.given("trips at once from, times", Ratio(times), "trip curve") * amps)
     });
-    let verdict = match (residual, trip.value(), fault_a) {
+    let verdict = match (heads, trip.value(), fault_a) {
         (true, ..) => Verdict::Pass,
         (false, None, _) | (false, _, None) => Verdict::Unknown,
+        (false, Some(trip), Some(fault)) if above(trip, fault) && beside && doubt => {
+            Verdict::Unknown
+        }
         (false, Some(trip), Some(fault)) if above(trip, fault) => Verdict::Fail,
         (false, Some(_), Some(_)) => Verdict::Pass,
     };
     let open = [
+        (beside && doubt, "circuit.to.device"),
         (trip.value().is_none(), lacks.unwrap_or("node.devices")),
         (fault_a.is_none(), "protection.backup.fault_a"),
     ];

@@ -205,6 +205,50 @@ impl Bonding {
     }
 }
 
+impl Bonding {
+    /// Whether two nodes are joined; none where only what is open joins them.
+    pub(super) fn joined(&self, one: &NodeKey, other: &NodeKey) -> Option<bool> {
+        let (root, other) = ([(case(one), true)], case(other));
+        let reached =
+            |over: fn(&BondEdge) -> bool| self.walk(root.iter(), over).contains_key(&other);
+        match (reached(|e| e.known), reached(|_| true)) {
+            (true, _) => Some(true),
+            (false, true) => None,
+            (false, false) => Some(false),
+        }
+    }
+
+    /// The next part on the shortest way from every part that is reached to a root, and how many
+    /// there are, by its key.
+    fn walk<'r>(
+        &self,
+        roots: impl Iterator<Item = &'r (String, bool)>,
+        over: impl Fn(&BondEdge) -> bool,
+    ) -> BTreeMap<String, (Option<String>, u32)> {
+        let mut beside: BTreeMap<&str, Vec<&str>> = BTreeMap::new();
+        for e in self.edges.iter().filter(|e| over(e)) {
+            beside.entry(&e.from).or_default().push(&e.to);
+            beside.entry(&e.to).or_default().push(&e.from);
+        }
+        let mut found: BTreeMap<String, (Option<String>, u32)> = BTreeMap::new();
+        let mut open: VecDeque<String> = VecDeque::new();
+        for (root, _) in roots {
+            found.insert(root.clone(), (None, 0));
+            open.push_back(root.clone());
+        }
+        while let Some(here) = open.pop_front() {
+            let steps = found[&here].1 + 1;
+            for next in beside.get(here.as_str()).into_iter().flatten() {
+                if !found.contains_key(*next) {
+                    found.insert((*next).to_owned(), (Some(here.clone()), steps));
+                    open.push_back((*next).to_owned());
+                }
+            }
+        }
+        found
+    }
+}
+
 impl Graph<'_> {
     fn part(&mut self, key: String, kind: PartKind, subject: Subject, metal: bool) {
         let (verdict, next, steps_n) = (Verdict::Fail, None, None);
@@ -384,8 +428,8 @@ impl Graph<'_> {
 
     /// Follows what joins the parts from the roots: by what is known first, then by what is open.
     fn reach(&mut self, roots: &[(String, bool)]) {
-        let known = self.walk(roots.iter().filter(|(_, known)| *known), |e| e.known);
-        let open = self.walk(roots.iter(), |_| true);
+        let known = self.found.walk(roots.iter().filter(|(_, known)| *known), |e| e.known);
+        let open = self.found.walk(roots.iter(), |_| true);
         for part in &mut self.found.parts {
             let (verdict, step) = match (known.get(&part.key), open.get(&part.key)) {
                 (Some(step), _) => (Verdict::Pass, Some(step)),
@@ -400,36 +444,6 @@ impl Graph<'_> {
                 (part.verdict, part.next, part.steps_n) = (Verdict::Fail, None, None);
             }
         }
-    }
-
-    /// The next part on the shortest way from every part that is reached to a root, and how many
-    /// there are, by its key.
-    fn walk<'r>(
-        &self,
-        roots: impl Iterator<Item = &'r (String, bool)>,
-        over: impl Fn(&BondEdge) -> bool,
-    ) -> BTreeMap<String, (Option<String>, u32)> {
-        let mut beside: BTreeMap<&str, Vec<&str>> = BTreeMap::new();
-        for e in self.found.edges.iter().filter(|e| over(e)) {
-            beside.entry(&e.from).or_default().push(&e.to);
-            beside.entry(&e.to).or_default().push(&e.from);
-        }
-        let mut found: BTreeMap<String, (Option<String>, u32)> = BTreeMap::new();
-        let mut open: VecDeque<String> = VecDeque::new();
-        for (root, _) in roots {
-            found.insert(root.clone(), (None, 0));
-            open.push_back(root.clone());
-        }
-        while let Some(here) = open.pop_front() {
-            let steps = found[&here].1 + 1;
-            for next in beside.get(here.as_str()).into_iter().flatten() {
-                if !found.contains_key(*next) {
-                    found.insert((*next).to_owned(), (Some(here.clone()), steps));
-                    open.push_back((*next).to_owned());
-                }
-            }
-        }
-        found
     }
 }
 

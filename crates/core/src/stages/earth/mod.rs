@@ -29,6 +29,6 @@ fn earth_of_job(bench: &Bench, sheet: &mut Sheet) -> Bonding {
     let bonding = graph::bonding(bench, sheet);
     checks::of_job(bench, sheet, &bonding);
     conductor::of_job(bench, sheet);
-    backup::of_job(bench, sheet);
+    backup::of_job(bench, sheet, &bonding);
     bonding
 }

@@ -28,6 +28,9 @@ figures! { Protection;
         "Fault current where the supply comes in", na "110.9", iec "IEC 60364-4-43";
     /// What a device breaks.
     BREAKING: Amps = "device.breaking_a", "Interrupting rating", na "110.9", iec "IEC 60364-4-43";
+    /// What a panel bears with its main and the breakers in it.
+    PANEL: Amps = "panel.breaking_a", "Interrupting rating of the panel", na "110.9, 110.10",
+        iec "IEC 61439-3";
 }
 
 /// Nothing rests on it.
@@ -178,6 +181,17 @@ fn breaking(
     let fault = fault(bench, sheet);
     for key in nodes.keys() {
         let Some(node) = plan.plan.nodes.get(*key) else { continue };
+        // A fault current that nobody asked for is open once, at the site.
+        if node.kind == NodeKind::Panel && fault.value().is_some() {
+            sheet.subject = Subject::Panel { panel: (*key).clone() };
+            let own = node.panel.as_ref().and_then(|p| p.breaking_ka).map(|ka| ka * 1000.0);
+            let amps =
+                sheet.figure(&PANEL, |w| w.need("rated", own, "panel.breaking_ka", "on the panel"));
+            sheet
+                .hold(&amps, Bound::at_least(&fault, "fault current there"), Verdict::Fail)
+                .beyond(|short| format!("{short} too little for its main and breakers."))
+                .cure("A panel and breakers of a higher interrupting rating.", Vec::new());
+        }
         for (device, own) in node.devices.iter().filter(|(_, d)| d.what.protects()) {
             sheet.subject = Subject::Device { node: (*key).clone(), device: device.clone() };
             let breaks = own.breaking_ka.map(|ka| ka * 1000.0);

@@ -25,7 +25,7 @@ pub use isolators::FITTED as ISOLATED;
 pub use loads::load_sheet;
 pub use panel::{PanelInputs, panel};
 pub use parties::{DemandDrawn, Demands};
-pub(crate) use residual::residual;
+pub(crate) use residual::{AT_ONCE_S, RESIDUAL_S, residual};
 pub use surge::{SurgeInputs, surge};
 
 use crate::plan::PlanFound;

@@ -6,7 +6,7 @@ use crate::figures;
 use crate::job::{Cable, CircuitKind, Device, DeviceKey, DeviceKind, Earthing, End, Leg, WayKey};
 use crate::library::RcdType;
 use crate::plan::PlanFound;
-use crate::quantity::{Amps, Metres, Ohms, OhmsPerMetre, Ratio, SquareMillimetres, Volts};
+use crate::quantity::{Amps, Metres, Ohms, OhmsPerMetre, Ratio, SquareMillimetres, Volts, above};
 use crate::registry::Bench;
 use crate::stages::runs::{RunsFound, TOUCH_V, Vdrop, ZS_MAX, resistance};
 use crate::traced::{Traced, exact};
@@ -18,6 +18,9 @@ figures! { Protection;
     EARTHING: Rule = "supply.earthing", "Earthing of the supply", iec "IEC 60364-4-41";
     /// Loop as it is planned.
     ZS: Ohms = "circuit.zs_planned_ohm", "Loop impedance as planned", iec "IEC 60364-4-41";
+    /// The loop a residual-current device needs.
+    ZS_RESIDUAL: Ohms = "circuit.zs_residual_ohm",
+        "Largest loop for the residual-current device", iec "IEC 60364-4-41";
     /// Current of a fault to earth.
     FAULT: Amps = "circuit.earth_fault_a", "Current of a fault to earth", iec "IEC 60364-4-41";
     /// Section a protective conductor needs for it.
@@ -30,7 +33,12 @@ figures! { Protection;
 }
 
 /// Longest a breaker takes that trips at once, s.
-const AT_ONCE_S: f64 = 0.1;
+pub(crate) const AT_ONCE_S: f64 = 0.1;
+/// Longest a residual-current device takes at its rated residual current, s (IEC 61008-1).
+pub(crate) const RESIDUAL_S: f64 = 0.3;
+/// It trips within the time of a final circuit from so many times its rated residual current
+/// (IEC 60364-4-41).
+const AT_ONCE_TIMES: f64 = 5.0;
 
 pub(super) fn of_job(bench: &Bench, plan: &PlanFound, runs: &RunsFound, sheet: &mut Sheet) {
     let earthing = bench.job.protection.earthing;
@@ -46,7 +54,7 @@ pub(super) fn of_job(bench: &Bench, plan: &PlanFound, runs: &RunsFound, sheet: &
         rcd_type(bench, plan, sheet, at, &residual.all);
         match earthing {
             Some(Earthing::Tt) => tt(bench, sheet, &residual),
-            Some(Earthing::Tn) => tn(bench, plan, runs, sheet, at),
+            Some(Earthing::Tn) => tn(bench, plan, runs, sheet, at, &residual),
             None => {}
         }
     }
@@ -201,7 +209,14 @@ fn legs_to_the_grid<'p>(bench: &Bench, plan: &'p PlanFound, at: usize) -> Vec<&'
 }
 
 /// The loop trips the breaker at once, and the protective conductor bears it.
-fn tn(bench: &Bench, plan: &PlanFound, runs: &RunsFound, sheet: &mut Sheet, at: usize) {
+fn tn(
+    bench: &Bench,
+    plan: &PlanFound,
+    runs: &RunsFound,
+    sheet: &mut Sheet,
+    at: usize,
+    residual: &Residual,
+) {
     let u0 = to_earth_v(bench, plan, at);
     let key = &plan.circuits[at].key;
     let device = runs.devices.get(key).copied().flatten();
@@ -212,12 +227,31 @@ fn tn(bench: &Bench, plan: &PlanFound, runs: &RunsFound, sheet: &mut Sheet, at: 
         let k = w.need::<Ratio>("k", trip, "device.trip_times", "trip curve");
         Some(exact::<Ratio>(0.95) * u0? / (k? * device?))
     });
+    // A residual-current device on its way trips on far less.
+    let least = residual.clearing.iter().filter_map(|d| d.rcd_ma).reduce(f64::min);
+    let by_residual = (!residual.clearing.is_empty()).then(|| {
+        sheet.figure(&ZS_RESIDUAL, |w| {
+            let u0 = w.need::<Volts>("U0", u0, "inverter.ac_v", "inverter data sheet");
+            let amps = least.map(|ma| ma / 1000.0);
+            let amps = w.need::<Amps>("I_dn", amps, "device.rcd_ma", "data sheet");
+            Some(u0? / (exact::<Ratio>(AT_ONCE_TIMES) * amps?))
+        })
+    });
     let planned = planned_loop(bench, plan, runs, sheet, at);
+    let trips = planned.value().zip(most.value()).is_some_and(|(zs, most)| !above(zs, most));
+    let bound = match by_residual.as_ref().filter(|_| !trips) {
+        Some(by_residual) => Bound::at_most(by_residual, "for the residual-current device"),
+        None => Bound::at_most(&most, "largest loop impedance"),
+    };
     sheet
-        .hold(&planned, Bound::at_most(&most, "largest loop impedance"), Verdict::Fail)
+        .hold(&planned, bound, Verdict::Fail)
         .beyond(|over| format!("{over} too much: the breaker trips too late."))
-        .cure("Thicker cable, or a breaker of a faster curve.", Vec::new());
-    adiabatic(plan, runs, sheet, at, u0, &planned);
+        .cure(
+            "Thicker cable, a breaker of a faster curve, or a residual-current device.",
+            Vec::new(),
+        );
+    let by_residual = by_residual.is_some() && !trips;
+    adiabatic(plan, runs, sheet, at, u0, &planned, by_residual);
 }
 
 /// The thinnest protective conductor of ways, mm²; none where one is open.
@@ -268,6 +302,7 @@ fn adiabatic(
     at: usize,
     u0: Option<f64>,
     planned: &Handle<Ohms>,
+    by_residual: bool,
 ) {
     let fault = sheet.figure(&FAULT, |w| {
         let u0 = w.need::<Volts>("U0", u0, "inverter.ac_v", "inverter data sheet")?;
@@ -280,7 +315,11 @@ fn adiabatic(
     let needed = sheet.figure(&ADIABATIC, |w| {
         let i = w.take("I", &fault)?;
         let k = w.given("k", Ratio(if pvc { 115.0 } else { 143.0 }), "insulation");
-        let t = w.given("t, s", Ratio(AT_ONCE_S), "breaker that trips at once");
+        let (t, what) = match by_residual {
+            true => (RESIDUAL_S, "residual-current device"),
+            false => (AT_ONCE_S, "breaker that trips at once"),
+        };
+        let t = w.given("t, s", Ratio(t), what);
         Some(exact::<SquareMillimetres>(1.0) * (i.bare() * t.sqrt() / k))
     });
     let least = (least, "wire.mm2");

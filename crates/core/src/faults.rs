@@ -59,8 +59,6 @@ pub struct Fault {
 const FUSE_OPENS: f64 = 1.45;
 /// Within an hour, s.
 const HOUR_S: f64 = 3600.0;
-/// A North American breaker, which is of no curve, trips at once from so many times its rating.
-const TRIP_TIMES: f64 = 10.0;
 
 /// Every fault a plan can be asked.
 pub fn faults(job: &Job, library: &Library, report: &Report) -> Vec<Fault> {
@@ -265,7 +263,7 @@ impl Finder<'_> {
             School::Na => self.report.number("service.fault_a", "site"),
         };
         let na = self.job.school == School::Na;
-        let times = device.and_then(|d| d.trip_times).or(na.then_some(TRIP_TIMES));
+        let times = device.and_then(|d| d.trip_times).or(self.job.school.trip_times());
         let mut lines = Vec::new();
         if let Some(a) = amps {
             lines.push(match self.job.school {

@@ -15,7 +15,7 @@ use crate::library::Library;
 use crate::one_line::{Anchor, Drawn, Layer, Mark, OneLineSheet};
 use crate::plan::{PlanFound, indoors};
 use crate::quantity::ceil;
-use crate::school::{Edition, School};
+use crate::school::Edition;
 use crate::tables::{self, LabelRow};
 
 /// A label in its place.
@@ -70,8 +70,8 @@ fn up(value: Option<f64>, unit: &str) -> (String, bool) {
 
 impl Maker<'_> {
     fn row(&self, kind: &str) -> Option<&'static LabelRow> {
-        let word = if self.job.school == School::Na { "na" } else { "iec" };
-        tables::LABELS.iter().find(|r| r.kind == kind && (r.school == word || r.school == "both"))
+        let of = |r: &&LabelRow| r.kind == kind && self.job.school.is_of(&r.school);
+        tables::LABELS.iter().find(of)
     }
 
     /// Puts a label, its figures in the places of its text.

@@ -25,6 +25,24 @@ impl School {
         }
     }
 
+    /// Whether a row of a table is of this school, by its column of schools: na, iec or both.
+    pub fn is_of(self, column: &str) -> bool {
+        let own = match self {
+            School::Na => "na",
+            School::Iec => "iec",
+        };
+        column == "both" || column == own
+    }
+
+    /// From how many times its rating a breaker that is of no curve is taken to trip at once; none
+    /// where breakers are sold by their curve.
+    pub fn trip_times(self) -> Option<f64> {
+        match self {
+            School::Na => Some(10.0),
+            School::Iec => None,
+        }
+    }
+
     /// What a wire's size is written in.
     pub fn wire_unit(self) -> &'static str {
         match self {

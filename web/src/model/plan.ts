@@ -5,6 +5,8 @@
 import type { Circuit, Device, End, Job, Leg, Node, Part, Plan, PlanWay } from "../api/client";
 
 export type Wire = NonNullable<Leg["wire"]>;
+export type Earthed = NonNullable<Node["earthed"]>;
+export type Practised = NonNullable<Job["protection"]>;
 
 const EMPTY: Plan = { nodes: {}, ways: {}, circuits: {} };
 
@@ -31,6 +33,18 @@ export function changeNode(job: Job, key: string, change: Partial<Node>): Job {
     ? withPlan(job, { nodes: { ...planOf(job).nodes, [key]: { ...own, ...change } } })
     : job;
 }
+
+/** A job with something changed in how a node is earthed. */
+export const changeEarthed = (job: Job, key: string, change: Partial<Earthed>): Job =>
+  changeNode(job, key, {
+    earthed: { ...(planOf(job).nodes[key]?.earthed ?? {}), ...change } as Earthed,
+  });
+
+/** A job with something changed in how it is protected. */
+export const changeProtection = (job: Job, change: Partial<Practised>): Job => ({
+  ...job,
+  protection: { ...(job.protection ?? {}), ...change } as Practised,
+});
 
 /** The devices of a node with their keys, in order. */
 export const devicesOf = (node: Node): [string, Device][] =>

@@ -44,9 +44,7 @@ pub struct Choices {
 
 /// What parties of a school usually ask for.
 fn usual_demands(school: School) -> Vec<DemandRow> {
-    let word = if school == School::Na { "na" } else { "iec" };
-    let of = |r: &&DemandRow| r.school == "both" || r.school == word;
-    tables::DEMANDS.iter().filter(of).cloned().collect()
+    tables::DEMANDS.iter().filter(|r| school.is_of(&r.school)).cloned().collect()
 }
 
 /// What the tables of a school hold.

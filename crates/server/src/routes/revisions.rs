@@ -222,6 +222,11 @@ fn asked(stage: Option<&str>, subject: Option<&str>) -> Result<Recording, ApiErr
     }
     let Some(word) = stage else { return Ok(Recording::Everything) };
     let stage: Option<Stage> = serde_json::from_value(word.into()).ok();
-    let stage = stage.ok_or_else(|| wrong("/stage", "site, equipment, strings, runs or test"))?;
+    let all = || {
+        let words = Stage::ALL.iter().filter_map(|s| serde_json::to_value(s).ok());
+        let words: Vec<String> = words.filter_map(|w| Some(w.as_str()?.to_owned())).collect();
+        format!("one of {}", words.join(", "))
+    };
+    let stage = stage.ok_or_else(|| wrong("/stage", &all()))?;
     Ok(Recording::Stage(stage))
 }

@@ -1,9 +1,15 @@
 /** Ground (na) or earth (iec): every metal part on its way to the electrode. */
 import { useState } from "react";
-import type { Job, MetalPart, Node } from "../../api/client";
+import type { MetalPart, Node } from "../../api/client";
 import { BondMap } from "../../drawing/BondMap";
 import { many } from "../../model/format";
-import { changeNode, planOf } from "../../model/plan";
+import {
+  changeEarthed,
+  changeProtection,
+  planOf,
+  type Earthed,
+  type Practised,
+} from "../../model/plan";
 import { checkKey, checksOf, worst } from "../../model/report";
 import { same, subjectName } from "../../model/subject";
 import { useBench } from "../../shell/bench";
@@ -14,8 +20,6 @@ import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
 import { YesNo } from "../../ui/YesNo";
 
-type Earthed = NonNullable<Node["earthed"]>;
-type Practised = NonNullable<Job["protection"]>;
 type Backup = NonNullable<Practised["backup"]>;
 
 export function Earth() {
@@ -130,10 +134,7 @@ function PartForm({ part, name }: { part: MetalPart; name: string }) {
   if (!own) return null;
   const earthed: Partial<Earthed> = own.earthed ?? {};
   const change = (to: Partial<Earthed>) => {
-    editor.editJob((j) => {
-      const now = planOf(j).nodes[subject.node]?.earthed ?? {};
-      return changeNode(j, subject.node, { earthed: { ...now, ...to } as Earthed });
-    });
+    editor.editJob((j) => changeEarthed(j, subject.node, to));
   };
   const yesNo = (
     label: string,
@@ -176,7 +177,7 @@ function Practice() {
   const own: Partial<Practised> = draft.job.protection ?? {};
   const na = draft.job.school === "na";
   const set = (to: Partial<Practised>) => {
-    editor.editJob((j) => ({ ...j, protection: { ...(j.protection ?? {}), ...to } as Practised }));
+    editor.editJob((j) => changeProtection(j, to));
   };
   return (
     <Sheet title="Practice">
@@ -217,9 +218,8 @@ function BackupForm() {
   const nodes = Object.entries(planOf(draft.job).nodes);
   const set = (to: Partial<Backup> | null) => {
     editor.editJob((j) => {
-      const now = j.protection ?? {};
-      const next = to === null ? null : { ...((now as Practised).backup ?? {}), ...to };
-      return { ...j, protection: { ...now, backup: next } as Practised };
+      const next = to === null ? null : ({ ...(j.protection?.backup ?? {}), ...to } as Backup);
+      return changeProtection(j, { backup: next });
     });
   };
   const node = (label: string, field: "board" | "electrode", kind: Node["kind"]) => (

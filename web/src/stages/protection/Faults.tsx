@@ -1,13 +1,12 @@
 /** What if it fails: a fault is put in, and the plan's own devices say what follows. */
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, unlessRefused, type Fault, type Subject } from "../../api/client";
+import { api, type Fault, type Subject } from "../../api/client";
 import { amount } from "../../model/format";
 import { subjectKey, subjectName } from "../../model/subject";
-import { useBench } from "../../shell/bench";
 import { Pick } from "../../ui/Pick";
 import { Badge } from "../../ui/verdict";
 import { OneLineView } from "./OneLineView";
+import { useSaved } from "./useSaved";
 
 const KINDS: Record<Fault["kind"], string> = {
   frame_to_pole: "a frame touches a pole",
@@ -35,20 +34,13 @@ const time = (s: number): string =>
 const keyOf = (f: Fault): string => `${f.kind}@${subjectKey(f.at)}`;
 
 export function Faults() {
-  const { view } = useBench();
   const [kind, setKind] = useState<Fault["kind"] | "">("");
   const [chosen, setChosen] = useState<string>("");
-  const { data, failureCount } = useQuery({
-    queryKey: ["faults", view.id, view.revision],
-    queryFn: () => api.faults(view.id, view.revision),
-    retry: unlessRefused,
-    staleTime: Infinity,
-    placeholderData: (before) => before,
-  });
+  const { data, away } = useSaved("faults", api.faults);
   if (!data)
     return (
       <p role="status" className="p-3 text-sm text-ink-2">
-        {failureCount > 0 ? "This cannot be had at the moment." : "Looking"}
+        {away ? "This cannot be had at the moment." : "Looking"}
       </p>
     );
   const kinds = [...new Set(data.map((f) => f.kind))];

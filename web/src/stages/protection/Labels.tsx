@@ -1,9 +1,9 @@
 /** The schedule of labels by place, printed at true size. */
-import { useQuery } from "@tanstack/react-query";
-import { api, unlessRefused } from "../../api/client";
+import { api } from "../../api/client";
 import { many } from "../../model/format";
 import { useBench } from "../../shell/bench";
 import { linkLook } from "../../ui/Button";
+import { useSaved } from "./useSaved";
 
 const FACE = [
   "grid place-items-center gap-0.5 border-2 border-ink bg-white px-2 py-1",
@@ -12,19 +12,13 @@ const FACE = [
 
 export function Labels() {
   const { view } = useBench();
-  const { data, failureCount } = useQuery({
-    queryKey: ["labels", view.id, view.revision],
-    queryFn: () => api.labels(view.id, view.revision),
-    retry: unlessRefused,
-    staleTime: Infinity,
-    placeholderData: (before) => before,
-  });
+  const { data, away } = useSaved("labels", api.labels);
   if (!data || data.length === 0)
     return (
       <p role="status" className="p-3 text-sm text-ink-2">
         {data
           ? "There is nothing to label yet: plan the circuits under Runs."
-          : failureCount > 0
+          : away
             ? "The labels cannot be had at the moment."
             : "Looking"}
       </p>

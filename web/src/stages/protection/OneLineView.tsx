@@ -1,26 +1,22 @@
 /** The one-line of the job as it is saved: sheet by sheet, taken away as PDF, SVG, DXF. */
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, unlessRefused, type Subject } from "../../api/client";
+import { api, type Subject } from "../../api/client";
 import { OneLine } from "../../drawing/OneLine";
 import { checkKey, checksOf, worst } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { linkLook } from "../../ui/Button";
 import { Pager } from "../../ui/Pager";
 import { Pick } from "../../ui/Pick";
+import { useSaved } from "./useSaved";
 
 export function OneLineView({ marked }: { marked: Subject[] }) {
   const { view, pick } = useBench();
   const [paper, setPaper] = useState<"a4" | "letter">(view.job.school === "na" ? "letter" : "a4");
   const [page, setPage] = useState(0);
   const [closer, setCloser] = useState(1);
-  const { data, failureCount } = useQuery({
-    queryKey: ["one-line", view.id, view.revision, paper],
-    queryFn: () => api.oneLine(view.id, view.revision, paper),
-    retry: unlessRefused,
-    staleTime: Infinity,
-    placeholderData: (before) => before,
-  });
+  const { data, away } = useSaved(`one-line ${paper}`, (id, revision) =>
+    api.oneLine(id, revision, paper),
+  );
   const [picked, setPicked] = useState<Subject[]>([]);
   const sheets = data?.sheets ?? [];
   const sheet = sheets[Math.min(page, sheets.length - 1)];
@@ -31,7 +27,7 @@ export function OneLineView({ marked }: { marked: Subject[] }) {
       <p role="status" className="p-3 text-sm text-ink-2">
         {data
           ? "There is no circuit to draw yet: plan the circuits under Runs."
-          : failureCount > 0
+          : away
             ? "The diagram cannot be had at the moment."
             : "Drawing"}
       </p>

@@ -1,7 +1,7 @@
 /** A panel that is fed: its bus, its main, its loads, its ways, and where its earth is. */
 import { useState } from "react";
 import type { Node } from "../../api/client";
-import { changeNode, planOf } from "../../model/plan";
+import { changeEarthed, changeNode, planOf } from "../../model/plan";
 import { useBench } from "../../shell/bench";
 import { inputLook, problemAt } from "../../ui/field";
 import { NumberField } from "../../ui/NumberField";
@@ -132,10 +132,7 @@ export function PanelForm({ node }: { node: string }) {
         value={electrode}
         disabled={!canPlan}
         onChange={(to) => {
-          editor.editJob((j) => {
-            const now = planOf(j).nodes[node]?.earthed ?? {};
-            return changeNode(j, node, { earthed: { ...now, electrode: to } as Node["earthed"] });
-          });
+          editor.editJob((j) => changeEarthed(j, node, { electrode: to }));
         }}
       />
       {na && (

@@ -1,11 +1,10 @@
 /** Practice and supply: what the rules of this stage go by, each acting on the checks beside it. */
-import type { Job } from "../../api/client";
+import { changeProtection, type Practised } from "../../model/plan";
 import { useBench } from "../../shell/bench";
 import { problemAt } from "../../ui/field";
 import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
 
-type Practised = NonNullable<Job["protection"]>;
 type Numbers =
   | "flashes_per_km2"
   | "spare_n"
@@ -20,7 +19,7 @@ export function Practice() {
   const own: Partial<Practised> = draft.job.protection ?? {};
   const na = draft.job.school === "na";
   const set = (to: Partial<Practised>) => {
-    editor.editJob((j) => ({ ...j, protection: { ...(j.protection ?? {}), ...to } as Practised }));
+    editor.editJob((j) => changeProtection(j, to));
   };
   const number = (label: string, field: Numbers, unit: string) => (
     <NumberField

@@ -8,7 +8,6 @@ use crate::job::{DeviceKind, NodeKey};
 use crate::plan::PlanFound;
 use crate::quantity::{Amps, Ratio, Unit, above};
 use crate::registry::Bench;
-use crate::school::School;
 use crate::stages::protection::residual;
 
 figures! { Earth;
@@ -25,9 +24,6 @@ figures! { Earth;
     CLEARS: Rule = "backup.clears",
         "A fault is cleared without the grid", na "250.4(A)(5)", iec "IEC 60364-4-41";
 }
-
-/// A North American breaker, which is of no curve, trips at once from this many times its rating.
-const TRIP_TIMES: f64 = 10.0;
 
 pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding) {
     let Some(backup) = &bench.job.protection.backup else { return };
@@ -80,7 +76,7 @@ fn clears(sheet: &mut Sheet, plan: &PlanFound, board: Option<&NodeKey>, fault_a:
     let doubt = head.is_empty() || head.iter().any(|r| r.doubt);
     let beside = node.devices.values().any(|d| d.what == DeviceKind::Rcd || d.rcd.is_some());
     let breakers = || node.devices.values().filter(|d| d.what == DeviceKind::Breaker);
-    let habit = (sheet.school == School::Na).then_some(TRIP_TIMES);
+    let habit = sheet.school.trip_times();
     // One of which nothing is known may be the largest.
     let lacks = if breakers().next().is_none() {
         Some("node.devices")

@@ -14,6 +14,7 @@
 //! assert_eq!(volts.numbers(), "12 × 39.4");
 //! ```
 
+use std::fmt;
 use std::ops::{Add, Div, Mul, Sub};
 
 use crate::quantity::{self, Degrees, Hours, Minutes, Percent, Quantity, Ratio};
@@ -83,6 +84,16 @@ pub fn number(value: f64) -> String {
         text.truncate(text.trim_end_matches('0').trim_end_matches('.').len());
     }
     if value < 0.0 { format!("−{text}") } else { text }
+}
+
+/// A number as [`number`] writes it, written only where it is shown.
+#[derive(Clone, Copy, Debug)]
+pub struct Short(pub f64);
+
+impl fmt::Display for Short {
+    fn fmt(&self, f: &mut fmt::Formatter) -> fmt::Result {
+        f.write_str(&number(self.0))
+    }
 }
 
 impl<Q: Quantity> Traced<Q> {

@@ -4,7 +4,7 @@ use std::fmt::Display;
 
 use super::{Field, Handle, Line, Value, Wording};
 use crate::quantity::{Quantity, Unit};
-use crate::traced::{Traced, given, silent};
+use crate::traced::{Traced, exact, given, silent};
 
 /// Lines, missing inputs and the note of one figure. Where the working was not asked for, lines are
 /// not written and no text is put together; what is missing is gathered all the same.
@@ -69,6 +69,11 @@ impl Working {
                 self.missing.push(field);
             }
         }
+    }
+
+    /// A constant of the formula; nothing is remembered of it where nothing is recorded.
+    pub fn exact<Q: Quantity>(&self, value: f64) -> Traced<Q> {
+        if self.recording { exact(value) } else { silent(Q::of(value)) }
     }
 
     /// An input, as a line with its source.

@@ -86,33 +86,49 @@ pub fn arrange(inner_mm: f64, mut wires: Vec<CutWire>) -> Vec<CutWire> {
     wires
 }
 
-/// The lowest place where a wire of radius `r` touches what holds it and overlaps nothing.
+/// The lowest place where a wire of radius `r` touches what holds it and overlaps nothing; of two
+/// as low the one further left.
 fn lowest_free(wall: f64, r: f64, placed: &[(f64, f64, f64)]) -> Option<(f64, f64)> {
-    let mut candidates = vec![(0.0, r - wall)];
+    let mut best: Option<(f64, f64)> = None;
+    let free = |(x, y): (f64, f64)| {
+        let reach = wall + 1e-6 - r;
+        reach >= 0.0
+            && x * x + y * y <= reach * reach
+            && placed.iter().all(|(px, py, pr)| {
+                let (dx, dy, apart) = (x - px, y - py, r + pr - 1e-6);
+                dx * dx + dy * dy >= apart * apart
+            })
+    };
+    let mut tried = |at: (f64, f64)| {
+        let lower = best.is_none_or(|b| at.1.total_cmp(&b.1).then(at.0.total_cmp(&b.0)).is_lt());
+        if lower && free(at) {
+            best = Some(at);
+        }
+    };
+    tried((0.0, r - wall));
     for (k, &(ax, ay, ar)) in placed.iter().enumerate() {
-        candidates.extend(meet((0.0, 0.0), wall - r, (ax, ay), ar + r));
+        meet((0.0, 0.0), wall - r, (ax, ay), ar + r).into_iter().flatten().for_each(&mut tried);
         for &(bx, by, br) in &placed[..k] {
-            candidates.extend(meet((ax, ay), ar + r, (bx, by), br + r));
+            meet((ax, ay), ar + r, (bx, by), br + r).into_iter().flatten().for_each(&mut tried);
         }
     }
-    let free = |(x, y): &(f64, f64)| {
-        x.hypot(*y) + r <= wall + 1e-6
-            && placed.iter().all(|(px, py, pr)| (x - px).hypot(y - py) + 1e-6 >= r + pr)
-    };
-    candidates.into_iter().filter(free).min_by(|a, b| a.1.total_cmp(&b.1).then(a.0.total_cmp(&b.0)))
+    best
 }
 
 /// Where two circles meet: none, or two points.
-fn meet(a: (f64, f64), ra: f64, b: (f64, f64), rb: f64) -> Vec<(f64, f64)> {
+fn meet(a: (f64, f64), ra: f64, b: (f64, f64), rb: f64) -> Option<[(f64, f64); 2]> {
     let (dx, dy) = (b.0 - a.0, b.1 - a.1);
-    let d = dx.hypot(dy);
+    let d = (dx * dx + dy * dy).sqrt();
     if d < 1e-9 || ra < 0.0 || d > ra + rb || d < (ra - rb).abs() {
-        return Vec::new();
+        return None;
     }
     let along = (ra * ra - rb * rb + d * d) / (2.0 * d);
     let across = (ra * ra - along * along).max(0.0).sqrt();
     let (mx, my) = (a.0 + dx * along / d, a.1 + dy * along / d);
-    vec![(mx + dy * across / d, my - dx * across / d), (mx - dy * across / d, my + dx * across / d)]
+    Some([
+        (mx + dy * across / d, my - dx * across / d),
+        (mx - dy * across / d, my + dx * across / d),
+    ])
 }
 
 #[cfg(test)]

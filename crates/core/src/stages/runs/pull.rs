@@ -7,7 +7,7 @@ use crate::figure::{Against, Bound, Check, Def, Handle, Sheet, Value, Verdict, W
 use crate::figures;
 use crate::quantity::{Degrees, Metres, Newtons, NewtonsPerMetre, Ratio, above, below};
 use crate::school::School;
-use crate::traced::{Traced, exact, number, sum};
+use crate::traced::{Short, Traced, exact, sum};
 
 figures! { Runs;
     /// All bends between two pull points.
@@ -105,7 +105,7 @@ impl PullInputs {
         let weight = w.need::<NewtonsPerMetre>("w", self.w_n_per_m, wire, "all that is pulled");
         let mu = w.given("friction", Ratio(self.mu.unwrap_or(FRICTION)), "setting");
         let weight = weight?;
-        let mut t = exact::<Newtons>(0.0);
+        let mut t = w.exact::<Newtons>(0.0);
         let mut pressed = Vec::new();
         let mut bends = 0;
         for part in &self.path {
@@ -123,14 +123,14 @@ impl PullInputs {
                 let factor = match part.slope_deg.unwrap_or(0.0) {
                     0.0 => mu.clone(),
                     slope => {
-                        let slope = exact::<Degrees>(slope);
+                        let slope = w.exact::<Degrees>(slope);
                         mu.clone() * slope.clone().cos() + slope.sin()
                     }
                 };
                 let pulled = t + weight.clone() * metres * factor;
                 // Downhill the cables may run by themselves; they do not push.
                 let pulled = if pulled.value.0 < 0.0 { pulled.max(exact(0.0)) } else { pulled };
-                t = w.step(format_args!("after {} m", number(m)), pulled);
+                t = w.step(format_args!("after {} m", Short(m)), pulled);
             }
         }
         Some((t, pressed))
@@ -139,19 +139,17 @@ impl PullInputs {
     /// Largest pressure on the wall; none of it where nothing bends. The tensions it rests on are
     /// worked out in the figure of `tension`.
     fn sidewall(
-        &self,
         w: &mut Working,
-        school: School,
-        tension: &str,
+        tension: &Handle<Newtons>,
+        pressed: Option<Vec<Pressed>>,
     ) -> Option<Traced<NewtonsPerMetre>> {
-        let mut aside = Working::default();
-        let Some((_, pressed)) = self.tension(&mut aside, school) else {
-            aside.missing().iter().for_each(|field| w.lack(field));
+        let Some(pressed) = pressed else {
+            tension.missing().iter().for_each(|field| w.lack(field));
             return None;
         };
         let mut most = exact::<NewtonsPerMetre>(0.0);
         for (k, (t, radius)) in pressed.into_iter().enumerate() {
-            let t = w.given(format_args!("behind bend {}", k + 1), t.value, tension);
+            let t = w.given(format_args!("behind bend {}", k + 1), t.value, tension.id());
             let r = w.need::<Metres>("r", radius, "way.parts.bends.radius_mm", "bend")?;
             let own = w.step("pressure", t / r);
             if own.value.0 > most.value.0 {
@@ -282,8 +280,12 @@ fn one_way(
     pressure: &'static Def<NewtonsPerMetre>,
 ) -> OneWay {
     let school = sheet.school;
-    let tension = sheet.figure(tension, |w| Some(x.tension(w, school)?.0));
-    let id = tension.id();
-    let pressure = sheet.figure(pressure, |w| x.sidewall(w, school, id));
+    let mut pressed = None;
+    let tension = sheet.figure(tension, |w| {
+        let (tension, all) = x.tension(w, school)?;
+        pressed = Some(all);
+        Some(tension)
+    });
+    let pressure = sheet.figure(pressure, |w| PullInputs::sidewall(w, &tension, pressed));
     OneWay { tension, pressure }
 }

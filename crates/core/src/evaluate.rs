@@ -207,6 +207,11 @@ fn computed(
     if job.school == School::Na {
         sheet.edition = job.settings.edition.unwrap_or_default();
     }
+    // As many as jobs of that size have, so that the lists seldom have to move.
+    let laid = job.plan.circuits.len() + job.plan.ways.len();
+    let modules: usize = job.strings.iter().map(|s| s.n as usize).sum();
+    sheet.figures.reserve(64 + 24 * laid + 2 * modules);
+    sheet.checks.reserve(32 + 14 * laid + modules);
     let mut bench = Bench { job, library, readings, found: Findings::default() };
     for pass in rules().all_passes() {
         pass.run(&mut bench, &mut sheet);

@@ -273,27 +273,12 @@ impl Graph<'_> {
         self.found.edges.last_mut()
     }
 
-    /// The nodes at which the circuits of a face begin.
-    fn boxes_of(&self, face: &FaceKey) -> Vec<NodeKey> {
-        let job = self.job;
-        let string = |l: &Letter| job.strings.iter().any(|s| s.letter == *l && s.face == *face);
-        let branch = |l: &Letter| job.branches.iter().any(|b| b.letter == *l && b.face == *face);
-        let mut found: Vec<NodeKey> = Vec::new();
-        for c in self.plan.plan.circuits.values() {
-            let own = c.from.string.as_ref().is_some_and(string)
-                || c.from.branch.as_ref().is_some_and(branch);
-            let first = self.plan.ways(c).next().map(|w| w.from.clone());
-            if let Some(node) = first.filter(|n| own && !found.contains(n)) {
-                found.push(node);
-            }
-        }
-        found
-    }
-
     fn faces(&mut self, sheet: &Sheet) {
-        for face in &self.job.site.faces {
-            let boxes = self.boxes_of(&face.id);
-            let map = self.job.roof.get(&face.id);
+        let job = self.job;
+        let mut all = boxes(job, self.plan);
+        for face in &job.site.faces {
+            let boxes = all.remove(&face.id).unwrap_or_default();
+            let map = job.roof.get(&face.id);
             if boxes.is_empty() && map.is_none() {
                 continue;
             }
@@ -445,6 +430,25 @@ impl Graph<'_> {
             }
         }
     }
+}
+
+/// The nodes at which the circuits of each face begin.
+fn boxes<'a>(job: &'a Job, plan: &PlanFound) -> BTreeMap<&'a FaceKey, Vec<NodeKey>> {
+    let strings = job.strings.iter().map(|s| (&s.letter, &s.face));
+    let strings: BTreeMap<&Letter, &FaceKey> = strings.collect();
+    let branches = job.branches.iter().map(|b| (&b.letter, &b.face));
+    let branches: BTreeMap<&Letter, &FaceKey> = branches.collect();
+    let mut found: BTreeMap<&FaceKey, Vec<NodeKey>> = BTreeMap::new();
+    for c in plan.plan.circuits.values() {
+        let string = c.from.string.as_ref().and_then(|l| strings.get(l));
+        let face = string.or(c.from.branch.as_ref().and_then(|l| branches.get(l)));
+        let Some((face, way)) = face.zip(plan.ways(c).next()) else { continue };
+        let own = found.entry(face).or_default();
+        if !own.contains(&way.from) {
+            own.push(way.from.clone());
+        }
+    }
+    found
 }
 
 /// Whether a case is known to be off the earth wire.

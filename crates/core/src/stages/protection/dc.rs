@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::{combiner, fuses, isolators, shutdown, spds};
 use crate::figure::{Against, Sheet};
-use crate::job::{Device, DeviceKey, DeviceKind, JobString, Node, NodeKey};
+use crate::job::{Device, DeviceKey, DeviceKind, InverterKey, JobString, Node, NodeKey};
 use crate::library::ModuleSheet;
 use crate::plan::PlanFound;
 use crate::registry::Bench;
@@ -23,13 +23,24 @@ pub(super) struct Dc<'a> {
     pub(super) through: BTreeMap<(&'a NodeKey, &'a DeviceKey), BTreeSet<usize>>,
     /// Strings of which it is said which device of a node they come to.
     led: BTreeMap<&'a NodeKey, BTreeSet<usize>>,
+    /// Nodes each string comes through.
+    nodes: Vec<Vec<&'a NodeKey>>,
+    /// DC circuits each string comes through, by their places in the plan's list.
+    pub(super) circuits: Vec<Vec<usize>>,
+    /// Strings of each input.
+    inputs: BTreeMap<(&'a InverterKey, u32), Vec<usize>>,
 }
 
 impl<'a> Dc<'a> {
     fn of(bench: &'a Bench<'a>) -> Self {
         let plan = bench.found.get::<PlanFound>();
         let (at, through, led) = Default::default();
-        let mut dc = Dc { bench, plan, at, through, led };
+        let n = bench.job.strings.len();
+        let (nodes, circuits, inputs) = (vec![Vec::new(); n], vec![Vec::new(); n], BTreeMap::new());
+        let mut dc = Dc { bench, plan, at, through, led, nodes, circuits, inputs };
+        for (i, s) in bench.job.strings.iter().enumerate() {
+            dc.inputs.entry((&s.inverter, s.mppt)).or_default().push(i);
+        }
         for (at, own) in plan.circuits.iter().enumerate() {
             let circuit = plan.circuit(at);
             if !circuit.kind.is_dc() {
@@ -52,8 +63,29 @@ impl<'a> Dc<'a> {
                     dc.through.entry((key, device)).or_default().extend(&own.strings);
                 }
             }
+            for i in &own.strings {
+                dc.circuits[*i].push(at);
+            }
+        }
+        for (node, strings) in &dc.at {
+            for i in strings {
+                dc.nodes[*i].push(node);
+            }
         }
         dc
+    }
+
+    /// The strings of an input.
+    pub(super) fn of_input(&self, string: &'a JobString) -> &[usize] {
+        self.inputs.get(&(&string.inverter, string.mppt)).map_or(&[], Vec::as_slice)
+    }
+
+    /// The strings of an inverter, in the order of the job.
+    pub(super) fn of_inverter(&self, inverter: &'a InverterKey) -> Vec<usize> {
+        let own = self.inputs.range((inverter, 0)..=(inverter, u32::MAX));
+        let mut all: Vec<usize> = own.flat_map(|(_, strings)| strings).copied().collect();
+        all.sort_unstable();
+        all
     }
 
     pub(super) fn string(&self, i: usize) -> &'a JobString {
@@ -66,8 +98,7 @@ impl<'a> Dc<'a> {
 
     /// Nodes that a string comes through, with what stands there.
     pub(super) fn nodes_of(&self, i: usize) -> impl Iterator<Item = (&'a NodeKey, &'a Node)> {
-        let through = self.at.iter().filter(move |(_, strings)| strings.contains(&i));
-        through.filter_map(|(key, _)| Some((*key, self.plan.plan.nodes.get(*key)?)))
+        self.nodes[i].iter().filter_map(|key| Some((*key, self.plan.plan.nodes.get(*key)?)))
     }
 
     /// Devices of a kind in nodes that strings come through, with the strings that come through

@@ -70,13 +70,8 @@ pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
         };
         sheet.subject =
             if alone { Subject::string(&s.letter) } else { Subject::mppt(&s.inverter, s.mppt) };
-        let group: Vec<usize> = if alone {
-            vec![i]
-        } else {
-            let here = |o: &crate::job::JobString| (o.inverter.as_str(), o.mppt) == input;
-            (0..job.strings.len()).filter(|o| here(&job.strings[*o])).collect()
-        };
-        fitted(dc, sheet, &group, alone);
+        let group = if alone { &[i][..] } else { dc.of_input(s) };
+        fitted(dc, sheet, group, alone);
     }
     ratings(dc, sheet);
 }
@@ -100,10 +95,7 @@ fn fitted(dc: &Dc, sheet: &mut Sheet, group: &[usize], alone: bool) {
     let built_in = job.inverters.iter().find(|v| v.id == job.strings[group[0]].inverter);
     let built_in = built_in.and_then(|v| dc.bench.library.inverter(&v.sheet)?.dc_switch);
     // A switch of the inverter opens an input whole.
-    let mates = {
-        let own = &job.strings[group[0]];
-        job.strings.iter().filter(|s| s.inverter == own.inverter && s.mppt == own.mppt).count()
-    };
+    let mates = dc.of_input(&job.strings[group[0]]).len();
     let whole = !alone || mates == 1;
     let verdict = if group.iter().all(opened) || (whole && built_in == Some(true)) {
         Verdict::Pass

@@ -40,14 +40,9 @@ pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
     mistaken(dc, sheet);
 }
 
-fn strings_of(dc: &Dc, inverter: &JobInverter) -> Vec<usize> {
-    let all = dc.bench.job.strings.iter().enumerate();
-    all.filter(|(_, s)| s.inverter == inverter.id).map(|(i, _)| i).collect()
-}
-
 /// The DC side of one inverter.
-fn of_inverter(dc: &Dc, sheet: &mut Sheet, inverter: &JobInverter) {
-    let strings = strings_of(dc, inverter);
+fn of_inverter<'a>(dc: &Dc<'a>, sheet: &mut Sheet, inverter: &'a JobInverter) {
+    let strings = dc.of_inverter(&inverter.id);
     if strings.is_empty() {
         return;
     }
@@ -103,13 +98,7 @@ fn of_inverter(dc: &Dc, sheet: &mut Sheet, inverter: &JobInverter) {
 fn longest_m(dc: &Dc, strings: &[usize]) -> Option<f64> {
     let mut most: Option<f64> = None;
     for i in strings {
-        let own = dc
-            .plan
-            .circuits
-            .iter()
-            .enumerate()
-            .filter(|(at, c)| c.strings.contains(i) && dc.plan.circuit(*at).kind.is_dc());
-        let legs = own.flat_map(|(at, _)| &dc.plan.circuit(at).legs);
+        let legs = dc.circuits[*i].iter().flat_map(|at| &dc.plan.circuit(*at).legs);
         let m: f64 = legs.map(|l| dc.plan.length_m(l)).sum::<Option<f64>>()?;
         most = Some(most.map_or(m, |own| own.max(m)));
     }
@@ -143,16 +132,13 @@ fn fitted(dc: &Dc, sheet: &mut Sheet, inverter: &JobInverter, strings: &[usize],
         (false, Some(false)) if !devices_planned(dc.plan) => Verdict::Unknown,
         (false, Some(false)) => worse(by_rule),
     };
-    let fuses: BTreeSet<&str> = dc
-        .devices(DeviceKind::Fuse)
-        .iter()
-        .filter(|d| d.strings.iter().any(|i| strings.contains(i)))
-        .map(|d| d.node.as_str())
-        .collect();
     let missing = if built_in.is_none() { "inverter.dc_surge" } else { "node.devices" };
     let check = sheet.judge(&FITTED, verdict).misses([missing]);
     check.because(|| {
         let none = format!("No surge device on the way of {}.", without.join(", "));
+        let nodes = strings.iter().flat_map(|i| dc.nodes_of(*i));
+        let fused = nodes.filter(|(_, n)| n.devices.values().any(|d| d.what == DeviceKind::Fuse));
+        let fuses: BTreeSet<&str> = fused.map(|(key, _)| key.as_str()).collect();
         if fuses.is_empty() {
             return none;
         }

@@ -1,7 +1,7 @@
 //! Which data sheets a job refers to, and where: one list, which validation, the watch and the list
 //! of equipment all read.
 
-use super::{Edit, Job};
+use super::{DeviceKey, Edit, FaceKey, Job, NodeKey};
 use crate::library::{SheetKind, SheetRef};
 
 /// A reference of a job to a data sheet.
@@ -19,6 +19,23 @@ pub struct Reference<'a> {
     pub pieces_n: u32,
 }
 
+/// Where a reference stands.
+enum At<'a> {
+    /// In a list of the job.
+    Listed { list: &'static str, i: usize, key: &'a str, field: &'static str },
+    /// The enclosure of a node.
+    Enclosure { node: &'a NodeKey },
+    /// A device of a node.
+    Device { node: &'a NodeKey, device: &'a DeviceKey },
+    /// The map of a face.
+    Map { face: &'a FaceKey },
+}
+
+/// An address that is the same by places and by keys.
+fn both(address: String) -> [String; 2] {
+    [address.clone(), address]
+}
+
 /// How many pieces of a data sheet a job has.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Used<'a> {
@@ -34,61 +51,67 @@ impl Job {
     /// Every reference to a data sheet.
     pub fn references(&self) -> Vec<Reference<'_>> {
         let mut found = Vec::new();
-        let mut add = |list: &str, i: usize, key: &str, field: &str, kind, sheet, pieces_n| {
-            let at = |member: &str| format!("/{list}/{member}/{field}");
-            let (address, by_key) = (at(&i.to_string()), at(key));
+        self.refer(|at, kind, sheet, pieces_n| {
+            let [address, by_key] = match at {
+                At::Listed { list, i, key, field } => {
+                    [format!("/{list}/{i}/{field}"), format!("/{list}/{key}/{field}")]
+                }
+                At::Enclosure { node } => both(format!("/plan/nodes/{node}/enclosure")),
+                At::Device { node, device } => {
+                    both(format!("/plan/nodes/{node}/devices/{device}/sheet"))
+                }
+                At::Map { face } => both(format!("/roof/{face}/module")),
+            };
             found.push(Reference { address, by_key, kind, sheet, pieces_n });
-        };
+        });
+        found
+    }
+
+    /// Calls for every place that refers to a data sheet, with the pieces it stands for.
+    fn refer<'j>(&'j self, mut found: impl FnMut(At<'j>, SheetKind, &'j SheetRef, u32)) {
         for (i, inverter) in self.inverters.iter().enumerate() {
-            add("inverters", i, &inverter.id, "sheet", SheetKind::Inverter, &inverter.sheet, 1);
+            let at = At::Listed { list: "inverters", i, key: &inverter.id, field: "sheet" };
+            found(at, SheetKind::Inverter, &inverter.sheet, 1);
         }
         for (i, s) in self.strings.iter().enumerate() {
-            add("strings", i, &s.letter, "module", SheetKind::Module, &s.module, s.n);
+            let at = |field| At::Listed { list: "strings", i, key: &s.letter, field };
+            found(at("module"), SheetKind::Module, &s.module, s.n);
             if let Some(optimizer) = &s.optimizer {
-                let kind = SheetKind::Optimizer;
-                add("strings", i, &s.letter, "optimizer", kind, optimizer, s.n);
+                found(at("optimizer"), SheetKind::Optimizer, optimizer, s.n);
             }
         }
         for (i, b) in self.branches.iter().enumerate() {
-            add("branches", i, &b.letter, "module", SheetKind::Module, &b.module, b.units());
-            add("branches", i, &b.letter, "micro", SheetKind::Micro, &b.micro, b.units());
+            let at = |field| At::Listed { list: "branches", i, key: &b.letter, field };
+            found(at("module"), SheetKind::Module, &b.module, b.units());
+            found(at("micro"), SheetKind::Micro, &b.micro, b.units());
         }
-        let mut at = |address: String, kind, sheet| {
-            let by_key = address.clone();
-            found.push(Reference { address, by_key, kind, sheet, pieces_n: 1 });
-        };
         for (key, node) in &self.plan.nodes {
             if let Some(sheet) = &node.enclosure {
-                at(format!("/plan/nodes/{key}/enclosure"), node.enclosure_kind(), sheet);
+                found(At::Enclosure { node: key }, node.enclosure_kind(), sheet, 1);
             }
             for (device, own) in &node.devices {
                 if let (Some(kind), Some(sheet)) = (own.what.sheet_kind(), &own.sheet) {
-                    at(format!("/plan/nodes/{key}/devices/{device}/sheet"), kind, sheet);
+                    found(At::Device { node: key, device }, kind, sheet, 1);
                 }
             }
         }
         for (face, map) in &self.roof {
             // Its pieces are counted with strings and branches.
             if let Some(sheet) = &map.module {
-                let at = format!("/roof/{face}/module");
-                let kind = SheetKind::Module;
-                found.push(Reference { address: at.clone(), by_key: at, kind, sheet, pieces_n: 0 });
+                found(At::Map { face }, SheetKind::Module, sheet, 0);
             }
         }
-        found
     }
 
     /// Each data sheet the job refers to, once, with its pieces.
     pub fn used_sheets(&self) -> Vec<Used<'_>> {
         let mut found: Vec<Used> = Vec::new();
-        for r in self.references() {
-            match found.iter_mut().find(|u| u.kind == r.kind && u.sheet == r.sheet) {
-                Some(used) => used.pieces_n += r.pieces_n,
-                None => {
-                    found.push(Used { kind: r.kind, sheet: r.sheet, pieces_n: r.pieces_n });
-                }
+        self.refer(|_, kind, sheet, pieces_n| {
+            match found.iter_mut().find(|u| u.kind == kind && u.sheet == sheet) {
+                Some(used) => used.pieces_n += pieces_n,
+                None => found.push(Used { kind, sheet, pieces_n }),
             }
-        }
+        });
         found
     }
 

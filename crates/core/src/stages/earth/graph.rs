@@ -208,9 +208,13 @@ impl Bonding {
 impl Bonding {
     /// Whether two nodes are joined; none where only what is open joins them.
     pub(super) fn joined(&self, one: &NodeKey, other: &NodeKey) -> Option<bool> {
-        let (root, other) = ([(case(one), true)], case(other));
+        let (root, other) = (case(one), case(other));
+        let Some(other) = self.parts.iter().position(|p| p.key == other) else {
+            return Some(false);
+        };
         let reached =
-            |over: fn(&BondEdge) -> bool| self.walk(root.iter(), over).contains_key(&other);
+            |over: fn(&BondEdge) -> bool| self.walk([root.as_str()].into_iter(), over)[other];
+        let reached = |over| reached(over).is_some();
         match (reached(|e| e.known), reached(|_| true)) {
             (true, _) => Some(true),
             (false, true) => None,
@@ -219,35 +223,41 @@ impl Bonding {
     }
 
     /// The next part on the shortest way from every part that is reached to a root, and how many
-    /// there are, by its key.
+    /// there are, in the order of the parts.
     fn walk<'r>(
         &self,
-        roots: impl Iterator<Item = &'r (String, bool)>,
+        roots: impl Iterator<Item = &'r str>,
         over: impl Fn(&BondEdge) -> bool,
-    ) -> BTreeMap<String, (Option<String>, u32)> {
-        let mut beside: BTreeMap<&str, Vec<&str>> = BTreeMap::new();
+    ) -> Vec<Option<Step>> {
+        let keys = self.parts.iter().enumerate();
+        let at: BTreeMap<&str, usize> = keys.map(|(i, p)| (p.key.as_str(), i)).collect();
+        let mut beside: Vec<Vec<usize>> = vec![Vec::new(); self.parts.len()];
         for e in self.edges.iter().filter(|e| over(e)) {
-            beside.entry(&e.from).or_default().push(&e.to);
-            beside.entry(&e.to).or_default().push(&e.from);
+            if let (Some(&a), Some(&b)) = (at.get(e.from.as_str()), at.get(e.to.as_str())) {
+                beside[a].push(b);
+                beside[b].push(a);
+            }
         }
-        let mut found: BTreeMap<String, (Option<String>, u32)> = BTreeMap::new();
-        let mut open: VecDeque<String> = VecDeque::new();
-        for (root, _) in roots {
-            found.insert(root.clone(), (None, 0));
-            open.push_back(root.clone());
+        let mut found: Vec<Option<Step>> = vec![None; self.parts.len()];
+        let mut open: VecDeque<(usize, u32)> = VecDeque::new();
+        for root in roots.filter_map(|r| at.get(r)) {
+            found[*root] = Some((None, 0));
+            open.push_back((*root, 0));
         }
-        while let Some(here) = open.pop_front() {
-            let steps = found[&here].1 + 1;
-            for next in beside.get(here.as_str()).into_iter().flatten() {
-                if !found.contains_key(*next) {
-                    found.insert((*next).to_owned(), (Some(here.clone()), steps));
-                    open.push_back((*next).to_owned());
+        while let Some((here, steps)) = open.pop_front() {
+            for &next in &beside[here] {
+                if found[next].is_none() {
+                    found[next] = Some((Some(here), steps + 1));
+                    open.push_back((next, steps + 1));
                 }
             }
         }
         found
     }
 }
+
+/// The next part toward an electrode, by its place in the list, and how many there are to it.
+type Step = (Option<usize>, u32);
 
 impl Graph<'_> {
     fn part(&mut self, key: String, kind: PartKind, subject: Subject, metal: bool) {
@@ -413,16 +423,19 @@ impl Graph<'_> {
 
     /// Follows what joins the parts from the roots: by what is known first, then by what is open.
     fn reach(&mut self, roots: &[(String, bool)]) {
-        let known = self.found.walk(roots.iter().filter(|(_, known)| *known), |e| e.known);
-        let open = self.found.walk(roots.iter(), |_| true);
-        for part in &mut self.found.parts {
-            let (verdict, step) = match (known.get(&part.key), open.get(&part.key)) {
+        let sure = roots.iter().filter(|(_, known)| *known).map(|(key, _)| key.as_str());
+        let known = self.found.walk(sure, |e| e.known);
+        let open = self.found.walk(roots.iter().map(|(key, _)| key.as_str()), |_| true);
+        let keys: Vec<String> = self.found.parts.iter().map(|p| p.key.clone()).collect();
+        for (i, part) in self.found.parts.iter_mut().enumerate() {
+            let (verdict, step) = match (known[i], open[i]) {
                 (Some(step), _) => (Verdict::Pass, Some(step)),
                 (None, Some(step)) => (Verdict::Unknown, Some(step)),
                 (None, None) => (Verdict::Fail, None),
             };
             part.verdict = verdict;
-            (part.next, part.steps_n) = step.map_or((None, None), |s| (s.0.clone(), Some(s.1)));
+            part.next = step.and_then(|(next, _)| next).map(|next| keys[next].clone());
+            part.steps_n = step.map(|(_, steps)| steps);
             // A case that is off the earth wire passes it on and is not earthed itself.
             let Subject::Node { node } = &part.subject else { continue };
             if self.plan.plan.nodes.get(node).is_some_and(loose) {

@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use crate::library::SheetKind;
 
 /// Inputs of a job, of a test and of the quick sums.
-static TITLES: [(&str, &str); 129] = [
+static TITLES: [(&str, &str); 131] = [
     ("amps", "current of the circuit"),
     ("branch.breaker_a", "breaker of the branch"),
     ("branch.modules", "modules of the branch on the map"),
@@ -17,6 +17,8 @@ static TITLES: [(&str, &str); 129] = [
     ("circuit.legs", "legs of the circuit"),
     ("circuit.to.device", "device the circuit comes to"),
     ("circuit.ocpd_a", "overcurrent device of the circuit"),
+    ("device.lockable", "whether the switch can be locked open"),
+    ("device.visible", "whether its contacts are seen to be open"),
     ("device.ways_n", "width of the device, in ways"),
     ("face.box_mm", "place of the box on the face"),
     ("face.eave_m", "width of the face at the eave"),

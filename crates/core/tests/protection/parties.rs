@@ -1,10 +1,15 @@
 //! The three parties: what each asks, what the plan meets, what a late demand costs.
 
 use heliant_core::figure::Verdict;
-use heliant_core::job::{Command, Demand, DemandKind, Job, NodeKind, Party, choices, commanded};
+use heliant_core::job::{
+    Command, Demand, DemandKind, DeviceKind, Job, Method, NodeKind, Party, Place, choices,
+    commanded,
+};
 use heliant_core::school::School;
 
-use crate::{changed, check, cured, device, kestrel, near, pinyon, report, verdict};
+use crate::{
+    changed, check, cured, device, kestrel, near, node, pinyon, report, saltmarsh, verdict,
+};
 
 fn demand(party: Party, what: DemandKind) -> Demand {
     serde_json::from_value(serde_json::json!({ "party": party, "what": what })).expect("a demand")
@@ -125,6 +130,22 @@ fn each_demand_asks_the_plan_where_the_plan_can_say() {
         part.raceway.as_mut().expect("EMT").kind = heliant_core::job::RacewayKind::Pvc80;
     };
     assert_eq!(one(DemandKind::MetalRaceway, &plastic), Verdict::Fail);
+    // In a plastic raceway of no known place it may lie indoors; metal-clad cable serves anywhere.
+    let nowhere = |j: &mut Job| {
+        plastic(j);
+        j.plan.ways.get_mut("DC1").expect("DC1").parts[0].place = None;
+    };
+    assert_eq!(one(DemandKind::MetalRaceway, &nowhere), Verdict::Unknown);
+    let clad = |j: &mut Job| {
+        let part = &mut j.plan.ways.get_mut("DC1").expect("DC1").parts[0];
+        (part.raceway, part.method) = (None, Method::Cable);
+    };
+    assert_eq!(one(DemandKind::MetalRaceway, &clad), Verdict::Pass);
+    // Where nothing is planned nothing is met.
+    let bare = |j: &mut Job| j.plan = Default::default();
+    for what in [DemandKind::MetalRaceway, DemandKind::RoofDisconnect, DemandKind::AcDisconnect] {
+        assert_eq!(one(what, &bare), Verdict::Unknown, "{what:?}");
+    }
     assert_eq!(as_it_is(DemandKind::RoofDisconnect), Verdict::Fail);
     // What only a person can say is open until somebody says it.
     for what in [DemandKind::RemoteOff, DemandKind::MeterChange, DemandKind::Consent] {
@@ -149,6 +170,53 @@ fn an_export_limit_holds_where_nothing_more_can_go_out() {
     assert_eq!(limit(Some(8000.0)), Verdict::Pass);
     assert_eq!(limit(Some(5000.0)), Verdict::Unknown, "a limiter has to be set and tried");
     assert_eq!(limit(None), Verdict::Unknown);
+    // 31 units of 330 W are 10 230 W.
+    let units = |w: f64| {
+        let own = Demand { limit_w: Some(w), ..demand(Party::Network, DemandKind::ExportLimit) };
+        verdict(&changed(pinyon(), |j| ask(j, "x", own)), "demand.met", "x")
+    };
+    let watts = pinyon().library.micros[0].ac_w.expect("given") * 31.0;
+    assert_eq!(units(watts), Verdict::Pass);
+    assert_eq!(units(watts - 1.0), Verdict::Unknown);
+}
+
+#[test]
+fn every_source_has_its_disconnect() {
+    // Two inverters, each with a breaker that can be locked.
+    let both = |change: &dyn Fn(&mut Job)| {
+        let r = changed(saltmarsh(), |j| {
+            let network = demand(Party::Network, DemandKind::AcDisconnect);
+            ask(j, "x", Demand { breaker_will_do: Some(true), ..network });
+            change(j);
+        });
+        check(&r, "demand.met", "x").clone()
+    };
+    assert_eq!(both(&|_| {}).verdict, Verdict::Pass);
+    let own = both(&|j| device(j, "ACP", "P2").lockable = Some(false));
+    assert_eq!(own.verdict, Verdict::Fail);
+    assert!(own.reason.as_deref().is_some_and(|t| t.contains("between AC2 and")), "{own:?}");
+    // One of which nobody said it.
+    let open = both(&|j| {
+        let own = device(j, "ACP", "P2");
+        (own.sheet, own.lockable) = (None, None);
+    });
+    assert_eq!((open.verdict, open.missing[0]), (Verdict::Unknown, "device.lockable"));
+}
+
+#[test]
+fn a_disconnect_on_the_roof_serves_what_comes_through_it() {
+    // One of two combiners has an isolator of its own up there.
+    let r = changed(saltmarsh(), |j| {
+        ask(j, "x", demand(Party::Authority, DemandKind::RoofDisconnect));
+        for (key, isolator) in [("CB1", true), ("CB2", false)] {
+            let own = node(j, key);
+            own.place = Some(Place::UnderModules);
+            own.devices.retain(|_, d| isolator || d.what != DeviceKind::Isolator);
+        }
+    });
+    let own = check(&r, "demand.met", "x");
+    assert_eq!(own.verdict, Verdict::Fail);
+    assert!(own.reason.as_deref().is_some_and(|t| t.contains("for D, E, F")), "{own:?}");
 }
 
 #[test]

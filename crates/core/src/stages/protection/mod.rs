@@ -18,6 +18,7 @@ mod residual;
 mod shutdown;
 mod spds;
 mod surge;
+mod through;
 
 pub use board::{Board, BoardFeed, Boards, PanelChoice};
 pub use enclosure::{CLOSES, EnclosureDrawing, Enclosures, Entry, RailDrawn, Sitting, WAYS_N};

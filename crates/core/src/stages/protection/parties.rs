@@ -4,15 +4,18 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::through::{Keyed, at_end};
 use crate::figure::{Sheet, Subject, Verdict, said};
 use crate::figures;
 use crate::job::{
-    CircuitKind, Command, Demand, DemandKey, DemandKind, Device, DeviceKind, Edit, Job, NodeKind,
-    Party, Place, WayKey,
+    CircuitKind, Command, Demand, DemandKey, DemandKind, DeviceKind, Edit, End, Job, Node, NodeKey,
+    NodeKind, Party, Place, WayKey,
 };
 use crate::plan::{PlanFound, indoors};
 use crate::quantity::{Unit, above};
 use crate::registry::Bench;
+use crate::stages::earth::is_metal;
+use crate::stages::runs::clad;
 use crate::tables;
 
 figures! { Protection;
@@ -147,89 +150,200 @@ fn judged(bench: &Bench, plan: &PlanFound, sheet: &Sheet, demand: &Demand) -> Fo
     }
 }
 
+/// DC indoors in metal raceway, or in metal-clad cable; open where nobody said the place of what
+/// lies in something else.
 fn metal_raceway(plan: &PlanFound) -> Found {
-    let dc = (0..plan.circuits.len()).filter(|at| plan.circuit(*at).kind.is_dc());
-    let parts = dc.flat_map(|at| plan.ways(plan.circuit(at)).collect::<Vec<_>>());
-    let plastic = parts.flat_map(|w| &w.parts).any(|p| {
-        let metal = p.raceway.as_ref().is_some_and(|r| crate::stages::earth::is_metal(r.kind));
-        p.place.is_some_and(indoors) && !metal
-    });
-    match plastic {
-        true => (Verdict::Fail, "", "DC lies indoors in something else.".to_owned()),
-        false => (Verdict::Pass, "", String::new()),
-    }
-}
-
-fn roof_disconnect(plan: &PlanFound, demand: &Demand) -> Found {
-    let up = |p: Option<Place>| {
-        matches!(p, Some(Place::UnderModules | Place::RoofSun | Place::RoofShade))
-    };
-    let switch = |d: &Device| d.what == DeviceKind::Isolator;
-    let any = plan.plan.nodes.iter().any(|(key, n)| {
-        let opens = n.kind == NodeKind::Isolator || n.devices.values().any(switch);
-        opens && (demand.at.as_ref() == Some(key) || (demand.at.is_none() && up(n.place)))
-    });
-    match any {
-        true => (Verdict::Pass, "", String::new()),
-        false => (Verdict::Fail, "", "No disconnect stands at the array.".to_owned()),
-    }
-}
-
-/// Switches of the AC side by what they are: seen open and locked, locked only, or neither.
-fn switches(plan: &PlanFound, demand: &Demand) -> (bool, bool) {
-    let ac = (0..plan.circuits.len()).filter(|at| plan.circuit(*at).kind.is_ac());
-    let (mut visible, mut locked) = (false, false);
-    for at in ac {
-        let c = plan.circuit(at);
-        for node in plan.nodes_on(c) {
-            if demand.at.as_ref().is_some_and(|own| own != node) {
-                continue;
-            }
-            let Some(own) = plan.plan.nodes.get(node) else { continue };
-            for (key, device) in own.devices.iter().filter(|(_, d)| d.what.switches()) {
-                if demand.device.as_ref().is_some_and(|own| own != key) {
+    let (mut any, mut open) = (false, false);
+    for at in (0..plan.circuits.len()).filter(|at| plan.circuit(*at).kind.is_dc()) {
+        any = true;
+        for leg in &plan.circuit(at).legs {
+            let ways = leg.via.iter().filter_map(|key| plan.plan.ways.get(key));
+            for part in ways.flat_map(|w| &w.parts) {
+                let metal = part.raceway.as_ref().is_some_and(|r| is_metal(r.kind));
+                if metal || clad(part, leg) {
                     continue;
                 }
-                let lockable = device.lockable == Some(true);
-                visible |= lockable && device.visible == Some(true);
-                locked |= lockable;
+                match part.place {
+                    None => open = true,
+                    Some(place) if indoors(place) => {
+                        let why = "DC lies indoors in something else.";
+                        return (Verdict::Fail, "", why.to_owned());
+                    }
+                    Some(_) => {}
+                }
             }
         }
     }
-    (visible, locked)
-}
-
-fn ac_disconnect(plan: &PlanFound, demand: &Demand) -> Found {
-    let (visible, locked) = switches(plan, demand);
-    match (visible, locked, demand.breaker_will_do) {
-        (true, ..) | (_, true, Some(true)) => (Verdict::Pass, "", String::new()),
-        (false, true, None) => (Verdict::Unknown, "demand.breaker_will_do", String::new()),
-        (false, true, Some(false)) => (
-            Verdict::Fail,
-            "",
-            "What is there can be locked, but its contacts are not seen to be open.".to_owned(),
-        ),
-        (false, false, _) => (
-            Verdict::Fail,
-            "",
-            "Nothing between inverter and panel is said to be locked open.".to_owned(),
-        ),
+    match (any, open) {
+        (false, _) => (Verdict::Unknown, "plan.circuits", String::new()),
+        (true, true) => (Verdict::Unknown, "way.parts.place", String::new()),
+        (true, false) => (Verdict::Pass, "", String::new()),
     }
 }
 
+/// Circuits that begin at strings or branches: what has to be opened at the array.
+fn of_arrays(plan: &PlanFound) -> Vec<usize> {
+    let begins = |at: &usize| {
+        let from = &plan.circuit(*at).from;
+        from.string.is_some() || from.branch.is_some()
+    };
+    (0..plan.circuits.len()).filter(begins).collect()
+}
+
+/// Each string and each branch can be opened on the roof, or where the demand says.
+fn roof_disconnect(plan: &PlanFound, demand: &Demand) -> Found {
+    let there = |key: &NodeKey, n: &Node| match &demand.at {
+        Some(own) => own == key,
+        None => matches!(n.place, Some(Place::UnderModules | Place::RoofSun | Place::RoofShade)),
+    };
+    let opens = |n: &Node| {
+        n.kind == NodeKind::Isolator || n.devices.values().any(|d| d.what == DeviceKind::Isolator)
+    };
+    let opened = |at: &usize| {
+        let chain = match plan.circuit(*at).kind.is_ac() {
+            true => plan.to_the_grid(*at),
+            false => vec![*at],
+        };
+        let mut nodes = chain.iter().flat_map(|at| plan.nodes_on(plan.circuit(*at)));
+        nodes.any(|key| plan.plan.nodes.get(key).is_some_and(|n| there(key, n) && opens(n)))
+    };
+    let arrays = of_arrays(plan);
+    let without: Vec<&str> =
+        arrays.iter().filter(|at| !opened(at)).map(|at| plan.circuits[*at].key.as_str()).collect();
+    match (arrays.is_empty(), without.is_empty()) {
+        (true, _) => (Verdict::Unknown, "plan.circuits", String::new()),
+        (false, true) => (Verdict::Pass, "", String::new()),
+        (false, false) => {
+            let why = format!("No disconnect stands at the array for {}.", without.join(", "));
+            (Verdict::Fail, "", why)
+        }
+    }
+}
+
+/// What is known of several: yes where one is, no where none is.
+fn any(each: impl Iterator<Item = Option<bool>>) -> Option<bool> {
+    each.fold(Some(false), |found, one| match (found, one) {
+        (Some(true), _) | (_, Some(true)) => Some(true),
+        (None, _) | (_, None) => None,
+        _ => Some(false),
+    })
+}
+
+/// What is known of all of several: no where one is not.
+fn all(each: impl Iterator<Item = Option<bool>>) -> Option<bool> {
+    any(each.map(|one| one.map(|is| !is))).map(|is| !is)
+}
+
+/// Whether a circuit can be locked open on its way to the grid, and whether that is seen.
+#[derive(Clone, Copy)]
+struct Switched {
+    locked: Option<bool>,
+    seen: Option<bool>,
+}
+
+/// The switches a source comes through on its way to the grid; a disconnect of which nothing is
+/// entered may be either.
+fn switched(plan: &PlanFound, source: usize, demand: &Demand) -> Switched {
+    let mut each: Vec<Switched> = Vec::new();
+    let here = |node: &NodeKey| demand.at.as_ref().is_none_or(|own| own == node);
+    let mut take = |(key, device): Keyed| {
+        if demand.device.as_ref().is_none_or(|own| own == key) {
+            let locked = device.lockable;
+            each.push(Switched { locked, seen: all([locked, device.visible].into_iter()) });
+        }
+    };
+    let mut bare = false;
+    for at in plan.to_the_grid(source) {
+        let circuit = plan.circuit(at);
+        let ends: Vec<&End> =
+            [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten().collect();
+        for end in &ends {
+            if plan.node_at(end).is_some_and(here) {
+                at_end(plan, at, end, |d| d.what.switches()).0.into_iter().for_each(&mut take);
+            }
+        }
+        let between = plan
+            .nodes_on(circuit)
+            .filter(|n| here(n) && !ends.iter().any(|e| plan.node_at(e) == Some(*n)));
+        for node in between.filter_map(|n| plan.plan.nodes.get(n)) {
+            node.devices.iter().filter(|(_, d)| d.what.switches()).for_each(&mut take);
+            bare |= node.kind == NodeKind::Isolator && node.devices.is_empty();
+        }
+    }
+    if bare {
+        each.push(Switched { locked: None, seen: None });
+    }
+    Switched { locked: any(each.iter().map(|s| s.locked)), seen: any(each.iter().map(|s| s.seen)) }
+}
+
+/// The sources of the AC side, each with what opens it.
+fn switches(plan: &PlanFound, demand: &Demand) -> Vec<(usize, Switched)> {
+    let source = |at: &usize| {
+        matches!(plan.circuit(*at).kind, CircuitKind::InverterOut | CircuitKind::MicroBranch)
+    };
+    let sources = (0..plan.circuits.len()).filter(source);
+    sources.map(|at| (at, switched(plan, at, demand))).collect()
+}
+
+/// Every source can be locked open, seen to be open unless a breaker will do.
+fn ac_disconnect(plan: &PlanFound, demand: &Demand) -> Found {
+    let sources = switches(plan, demand);
+    if sources.is_empty() {
+        return (Verdict::Unknown, "plan.circuits", String::new());
+    }
+    let seen = all(sources.iter().map(|(_, s)| s.seen));
+    let locked = all(sources.iter().map(|(_, s)| s.locked));
+    let of = |is: &dyn Fn(&Switched) -> bool| {
+        let own = sources.iter().filter(|(_, s)| is(s));
+        own.map(|(at, _)| plan.circuits[*at].key.as_str()).collect::<Vec<_>>().join(", ")
+    };
+    match (seen, locked, demand.breaker_will_do) {
+        (Some(true), ..) | (_, Some(true), Some(true)) => (Verdict::Pass, "", String::new()),
+        (_, Some(false), _) => {
+            let without = of(&|s| s.locked == Some(false));
+            let why = format!("Nothing between {without} and the panel is said to be locked open.");
+            (Verdict::Fail, "", why)
+        }
+        (None, Some(true), _) => (Verdict::Unknown, "device.visible", String::new()),
+        (_, None, Some(true)) | (None, None, _) => {
+            (Verdict::Unknown, "device.lockable", String::new())
+        }
+        (Some(false), _, Some(false)) => {
+            let without = of(&|s| s.seen == Some(false));
+            let why = format!(
+                "What is there for {without} can be locked, but its contacts are not seen to be \
+                 open."
+            );
+            (Verdict::Fail, "", why)
+        }
+        (Some(false), _, _) => (Verdict::Unknown, "demand.breaker_will_do", String::new()),
+    }
+}
+
+/// All that can go out, against what may: inverters and units.
 fn export_limit(bench: &Bench, demand: &Demand) -> Found {
     let Some(limit) = demand.limit_w else {
         return (Verdict::Unknown, "demand.limit_w", String::new());
     };
-    let watts = bench.job.inverters.iter().map(|i| bench.library.inverter(&i.sheet)?.ac_w);
-    match watts.sum::<Option<f64>>() {
-        Some(w) if !above(w, limit) => (Verdict::Pass, "", String::new()),
-        Some(w) => (
+    let job = bench.job;
+    let inverters = job.inverters.iter().map(|i| bench.library.inverter(&i.sheet)?.ac_w);
+    let units = job
+        .branches
+        .iter()
+        .map(|b| Some(bench.library.micro(&b.micro)?.ac_w? * f64::from(b.units())));
+    if job.inverters.is_empty() && job.branches.is_empty() {
+        return (Verdict::Unknown, "inverters", String::new());
+    }
+    let (inverters, units): (Option<f64>, Option<f64>) = (inverters.sum(), units.sum());
+    match (inverters, units) {
+        (Some(a), Some(b)) if !above(a + b, limit) => (Verdict::Pass, "", String::new()),
+        (Some(a), Some(b)) => (
             Verdict::Unknown,
             "demand.met",
-            format!("{} can go out, {} may.", said(w, Unit::W), said(limit, Unit::W)),
+            format!("{} can go out, {} may.", said(a + b, Unit::W), said(limit, Unit::W)),
         ),
-        None => (Verdict::Unknown, "inverter.ac_w", String::new()),
+        (None, _) => (Verdict::Unknown, "inverter.ac_w", String::new()),
+        (_, None) => (Verdict::Unknown, "unit.ac_w", String::new()),
     }
 }
 
@@ -240,8 +354,8 @@ fn agrees(job: &Job, plan: &PlanFound, sheet: &mut Sheet) {
     let of = |is: bool| asks.iter().find(|(_, d)| d.breaker_will_do == Some(is));
     let (Some((_, takes)), Some((key, refuses))) = (of(true), of(false)) else { return };
     sheet.subject = Subject::Demand { demand: (*key).clone() };
-    let (visible, _) = switches(plan, refuses);
-    let verdict = if visible { Verdict::Pass } else { Verdict::Warn };
+    let seen = all(switches(plan, refuses).iter().map(|(_, s)| s.seen));
+    let verdict = if seen == Some(true) { Verdict::Pass } else { Verdict::Warn };
     sheet
         .judge(&AGREES, verdict)
         .found(format_args!(

@@ -1,9 +1,10 @@
 //! A fault to earth on the AC side (iec): the type of a residual-current device, the loop that
 //! trips a breaker, what the protective conductor bears meanwhile, the electrode of a TT system.
 
+use super::through::at_end;
 use crate::figure::{Bound, Handle, Sheet, Subject, Verdict, Working};
 use crate::figures;
-use crate::job::{Cable, CircuitKind, Device, DeviceKey, DeviceKind, Earthing, End, Leg, WayKey};
+use crate::job::{Cable, CircuitKind, Device, DeviceKind, Earthing, Leg, WayKey};
 use crate::library::RcdType;
 use crate::plan::PlanFound;
 use crate::quantity::{Amps, Metres, Ohms, OhmsPerMetre, Ratio, SquareMillimetres, Volts, above};
@@ -76,41 +77,18 @@ pub(crate) fn residual(plan: &PlanFound, at: usize) -> Residual<'_> {
     let mut found = Residual::default();
     for here in plan.to_the_grid(at) {
         if let Some(end) = &plan.circuit(here).to {
-            let (own, others) = at_end(plan, here, end);
-            found.clearing.extend(own);
+            let (own, others) = at_end(plan, here, end, is_residual);
+            found.clearing.extend(own.into_iter().map(|(_, d)| d));
             found.doubt |= others;
         }
     }
-    found.all = at_end(plan, at, &plan.circuit(at).from).0;
-    found.all.extend(&found.clearing);
+    let begins = at_end(plan, at, &plan.circuit(at).from, is_residual).0;
+    found.all = begins.into_iter().map(|(_, d)| d).chain(found.clearing.iter().copied()).collect();
     found
 }
 
-/// Residual-current devices a circuit comes through at one of its ends, and whether there are such
-/// as only others come through. Where no circuit names a device, all of the node are on its way.
-fn at_end<'p>(plan: &'p PlanFound, at: usize, end: &End) -> (Vec<&'p Device>, bool) {
-    let named = |end: &'p End| {
-        let (node, first) = plan.node_at(end).zip(end.device.as_ref())?;
-        Some(super::dc::chain(plan.plan.nodes.get(node)?, first))
-    };
-    let Some((key, node)) = plan.node_at(end).and_then(|n| plan.plan.nodes.get_key_value(n)) else {
-        return (Vec::new(), false);
-    };
-    let residual = |d: &&Device| d.what == DeviceKind::Rcd || d.rcd.is_some();
-    if let Some(first) = &end.device {
-        let own = super::dc::chain(node, first).into_iter().map(|d| &node.devices[d]);
-        return (own.filter(residual).collect(), false);
-    }
-    let beside = plan.into_node(key).iter().chain(plan.out_of_node(key)).filter(|o| **o != at);
-    let ends = beside.flat_map(|o| {
-        let circuit = plan.circuit(*o);
-        [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten()
-    });
-    let here = ends.filter(|e| plan.node_at(e) == Some(key));
-    let theirs: Vec<&DeviceKey> = here.filter_map(named).flatten().collect();
-    let (others, own): (Vec<_>, Vec<_>) =
-        node.devices.iter().filter(|(_, d)| residual(d)).partition(|(k, _)| theirs.contains(k));
-    (own.into_iter().map(|(_, d)| d).collect(), !others.is_empty())
+fn is_residual(device: &Device) -> bool {
+    device.what == DeviceKind::Rcd || device.rcd.is_some()
 }
 
 /// Every device of its way is of the type that what feeds in asks for, or of a better one.

@@ -32,7 +32,7 @@ pub(super) fn of_way(
     let power = || inside.iter().filter(|(c, _)| c.circuit.kind.is_power());
     let Some((first, leg)) = power().next() else { return };
     let (job, school) = (first.job, sheet.school);
-    let clad = school == School::Na && way.parts.iter().any(|p| is_clad(p, leg));
+    let clad = school == School::Na && way.parts.iter().any(|p| clad(p, leg));
     if way.earth.is_none() && !clad {
         return;
     }
@@ -101,7 +101,8 @@ pub(super) fn of_way(
     check.cure(text, vec![edit]);
 }
 
-fn is_clad(part: &Part, leg: &Leg) -> bool {
+/// Metal-clad cable: a cable of its own that is no nonmetallic-sheathed one.
+pub(crate) fn clad(part: &Part, leg: &Leg) -> bool {
     part.raceway.is_none() && part.method == Method::Cable && leg.wire.insulation != Insulation::Nm
 }
 

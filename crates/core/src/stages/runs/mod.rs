@@ -38,6 +38,7 @@ use conductor_na::{AMPACITY, DERATED, TERMINAL};
 pub use conductor_na::{Circuit, ConductorNa, SegmentNa, SharedCircuit, conductor_na};
 pub use cut::{CutWire, RacewayCut, WireRole, arrange};
 pub use drawing::{Band, Route, RouteCircuit, RouteNode, RoutePart, RouteWay};
+pub(crate) use earth_wire::clad;
 pub use egc::{EgcInputs, egc};
 pub use fill::{FILL, Fill, FillInputs, FillWire, fill};
 pub use method::{Current, MethodInputs, WiringMethod, method, method_allowed};

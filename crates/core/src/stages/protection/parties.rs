@@ -222,11 +222,15 @@ fn roof_disconnect(plan: &PlanFound, demand: &Demand) -> Found {
 
 /// What is known of several: yes where one is, no where none is.
 fn any(each: impl Iterator<Item = Option<bool>>) -> Option<bool> {
-    each.fold(Some(false), |found, one| match (found, one) {
-        (Some(true), _) | (_, Some(true)) => Some(true),
-        (None, _) | (_, None) => None,
-        _ => Some(false),
-    })
+    let mut open = false;
+    for one in each {
+        match one {
+            Some(true) => return Some(true),
+            None => open = true,
+            Some(false) => {}
+        }
+    }
+    if open { None } else { Some(false) }
 }
 
 /// What is known of all of several: no where one is not.

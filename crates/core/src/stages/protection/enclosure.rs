@@ -254,25 +254,6 @@ fn one(plan: &PlanFound, sheet: &mut Sheet, key: &NodeKey, node: &Node) -> Enclo
         let each: Vec<_> = each.collect();
         sum(each)
     });
-    let next = next_size(node);
-    let at = |field: &str| format!("/plan/nodes/{key}/{field}");
-    let (text, edits) = match next {
-        None => ("A second one beside it.".to_owned(), Vec::new()),
-        // Its data sheet is that of the smaller one.
-        Some([rails, each]) => (
-            format!("The next enclosure up: {rails} × {each} ways."),
-            vec![
-                Edit::new(at("enclosure"), serde_json::Value::Null),
-                Edit::new(at("ways_n"), rails * each),
-                Edit::new(at("rails_n"), rails),
-            ],
-        ),
-    };
-    let there = Bound::at_most((node.ways_n, "node.ways_n"), "ways of the enclosure");
-    sheet
-        .hold(&taken, there, Verdict::Fail)
-        .beyond(|over| format!("{over} more than it has: it does not close."))
-        .cure(&text, edits.clone());
     let rails = node.rails_n.unwrap_or(1);
     let each = node.ways_n.map(|n| n / f64::from(rails));
     let (rails, without) = match each {
@@ -288,6 +269,14 @@ fn one(plan: &PlanFound, sheet: &mut Sheet, key: &NodeKey, node: &Node) -> Enclo
         _ if wrong.is_empty() && over.is_empty() => Verdict::Pass,
         _ => Verdict::Fail,
     };
+    let full = taken.value().zip(node.ways_n).is_some_and(|(taken, there)| above(taken, there));
+    let next = if full || verdict == Verdict::Fail { next_size(node) } else { None };
+    let (text, edits) = larger(key, next);
+    let there = Bound::at_most((node.ways_n, "node.ways_n"), "ways of the enclosure");
+    sheet
+        .hold(&taken, there, Verdict::Fail)
+        .beyond(|over| format!("{over} more than it has: it does not close."))
+        .cure(&text, edits.clone());
     let field = if each.is_none() { "node.ways_n" } else { "device.ways_n" };
     let moved = wrong.iter().flat_map(|d| {
         let at = format!("/plan/nodes/{key}/devices/{d}");
@@ -310,10 +299,25 @@ fn one(plan: &PlanFound, sheet: &mut Sheet, key: &NodeKey, node: &Node) -> Enclo
     if !over.is_empty() {
         check.cure(&text, edits);
     }
-    let holds = verdict != Verdict::Fail;
+    let next = next.filter(|_| verdict == Verdict::Fail);
     let entries = entries(plan, sheet.school, key);
     holes(sheet, node, &entries);
-    EnclosureDrawing { node: key.clone(), rails, without, entries, next: next.filter(|_| !holds) }
+    EnclosureDrawing { node: key.clone(), rails, without, entries, next }
+}
+
+/// A larger enclosure in the place of one: in words, and as edits.
+fn larger(node: &NodeKey, next: Option<[u32; 2]>) -> (String, Vec<Edit>) {
+    let Some([rails, each]) = next else {
+        return ("A second one beside it.".to_owned(), Vec::new());
+    };
+    let at = |field: &str| format!("/plan/nodes/{node}/{field}");
+    // Its data sheet is that of the smaller one.
+    let edits = vec![
+        Edit::new(at("enclosure"), serde_json::Value::Null),
+        Edit::new(at("ways_n"), rails * each),
+        Edit::new(at("rails_n"), rails),
+    ];
+    (format!("The next enclosure up: {rails} × {each} ways."), edits)
 }
 
 /// Entry holes against what comes in; asked where somebody said what the enclosure has.

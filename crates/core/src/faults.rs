@@ -258,21 +258,20 @@ impl Finder<'_> {
             .plan
             .protected_a(circuit)
             .or_else(|| self.report.number("ac.ocpd_a", own.key.as_str()));
-        let amps = match self.job.school {
-            School::Iec => self.report.number("circuit.earth_fault_a", own.key.as_str()),
-            School::Na => self.report.number("service.fault_a", "site"),
-        };
+        // Where a length or a size is open, only the most that can flow is known (na).
+        let loop_a = self.report.number("circuit.earth_fault_a", own.key.as_str());
         let na = self.job.school == School::Na;
+        let most_a = self.report.number("service.fault_a", "site").filter(|_| na);
+        let amps = loop_a.or(most_a);
         let times = device.and_then(|d| d.trip_times).or(self.job.school.trip_times());
         let mut lines = Vec::new();
-        if let Some(a) = amps {
-            lines.push(match self.job.school {
-                School::Iec => format!("The loop drives {}.", said(a, Unit::A)),
-                School::Na => format!(
-                    "The earth wire is the way back: at most {} flow, less by the wire between.",
-                    said(a, Unit::A)
-                ),
-            });
+        match (loop_a, most_a) {
+            (Some(a), _) => lines.push(format!("The loop drives {}.", said(a, Unit::A))),
+            (None, Some(a)) => lines.push(format!(
+                "The earth wire is the way back: at most {} flow, less by the wire between.",
+                said(a, Unit::A)
+            )),
+            (None, None) => {}
         }
         let trips = amps.zip(rated).zip(times).map(|((a, rated), k)| !below(a, k * rated));
         let (verdict, seconds_s) = if !residual.clearing.is_empty() {
@@ -288,14 +287,14 @@ impl Finder<'_> {
                         "That is {times} times the {} of the breaker or more: it trips at once.",
                         said(rated, Unit::A)
                     ));
-                    if na {
+                    if loop_a.is_none() {
                         lines.push(
-                            "What the length of the wire takes off that is not computed: it is to \
-                             be looked at on long runs."
+                            "What the wire takes off that is open: a length or a size is missing."
                                 .to_owned(),
                         );
                     }
-                    (if na { Verdict::Warn } else { Verdict::Pass }, Some(AT_ONCE_S))
+                    let sure = if loop_a.is_some() { Verdict::Pass } else { Verdict::Warn };
+                    (sure, Some(AT_ONCE_S))
                 }
                 (Some(false), Some((rated, times))) => {
                     lines.push(format!(

@@ -4,7 +4,9 @@ use heliant_core::figure::Verdict;
 use heliant_core::job::{CircuitKind, Device, DeviceKind, Earthing, End, Job};
 use heliant_core::library::RcdType;
 
-use crate::{changed, check, device, kestrel, near, node, number, pinyon, quarry, report, verdict};
+use crate::{
+    changed, check, device, kestrel, near, node, number, pinyon, quarry, report, saltmarsh, verdict,
+};
 
 #[test]
 fn the_fault_current_is_that_of_the_supply_and_the_inverters() {
@@ -173,6 +175,32 @@ fn the_loop_is_that_of_all_the_way_from_the_service() {
         j.plan.ways.get_mut("FEED").expect("a way").parts[0].length_m = None;
     });
     assert_eq!(verdict(&open, "circuit.zs_planned_ohm", "AC1"), Verdict::Unknown);
+}
+
+#[test]
+fn in_the_other_school_the_loop_comes_from_the_fault_current() {
+    // Saltmarsh: a string inverter of 240 V behind the feeder: 120 V to earth.
+    let r = report(&saltmarsh());
+    let feeder = number(&r, "circuit.zs_planned_ohm", "FEED");
+    let own = number(&r, "circuit.zs_planned_ohm", "AC1");
+    // 98.4 ft of 1/0 (0.122 ohm/kft) and its 4 AWG ground (0.308), then 10 ft of 4 and 4 AWG.
+    let source = 120.0 / 8500.0;
+    near(feeder, source + 30.0 / 304.8 * (0.122 + 0.308));
+    let m = saltmarsh().job.plan.ways["AC1"].parts.iter().filter_map(|p| p.length_m).sum::<f64>();
+    near(own, feeder + m / 304.8 * (0.308 + 0.308));
+    near(number(&r, "circuit.earth_fault_a", "AC1"), 120.0 / own);
+    // Two lines of 208Y/120 and 480Y/277 by the root of three.
+    let volts = |v: f64, three: bool| {
+        let mut file = kestrel();
+        let sheet = &mut file.library.inverters[0];
+        (sheet.ac_v, sheet.three_phase) = (Some(v), three);
+        let r = report(&file);
+        let amps = number(&r, "circuit.earth_fault_a", "AC1");
+        amps * number(&r, "circuit.zs_planned_ohm", "AC1")
+    };
+    near(volts(208.0, false), 208.0 / 3.0_f64.sqrt());
+    near(volts(480.0, true), 480.0 / 3.0_f64.sqrt());
+    near(volts(120.0, false), 120.0);
 }
 
 #[test]

@@ -4,7 +4,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::dc::devices_planned;
-use super::residual;
+use super::{earth_loop, residual};
 use crate::figure::{Bound, Handle, Sheet, Subject, Verdict};
 use crate::figures;
 use crate::job::{CircuitKind, DeviceKind, NodeKey, NodeKind};
@@ -61,8 +61,9 @@ pub(super) fn ac_of_job(bench: &Bench, sheet: &mut Sheet) -> AcFound {
     outputs(plan, runs, sheet);
     disconnects(plan, runs, &nodes, sheet);
     breaking(bench, plan, &nodes, sheet);
-    if sheet.school == School::Iec {
-        residual::of_job(bench, plan, runs, sheet);
+    match sheet.school {
+        School::Na => earth_loop::of_job(bench, plan, runs, sheet),
+        School::Iec => residual::of_job(bench, plan, runs, sheet),
     }
     AcFound
 }

@@ -7,6 +7,7 @@ mod busbar;
 mod combiner;
 mod ct;
 mod dc;
+mod earth_loop;
 mod enclosure;
 mod fuses;
 mod isolators;
@@ -42,6 +43,7 @@ pub fn define(r: &mut Registry) {
         board::CARDS,
         combiner::CARDS,
         ct::CARDS,
+        earth_loop::CARDS,
         enclosure::CARDS,
         fuses::CARDS,
         isolators::CARDS,

@@ -1,29 +1,27 @@
 //! A fault to earth on the AC side (iec): the type of a residual-current device, the loop that
 //! trips a breaker, what the protective conductor bears meanwhile, the electrode of a TT system.
 
+use super::earth_loop::{earth_fault, earth_loop, thinnest, to_earth_v};
 use super::through::at_end;
-use crate::figure::{Bound, Handle, Sheet, Subject, Verdict, Working};
+use crate::figure::{Bound, Handle, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::{Cable, CircuitKind, Device, DeviceKind, Earthing, Leg, WayKey};
+use crate::job::{Cable, Device, DeviceKind, Earthing};
 use crate::library::RcdType;
 use crate::plan::PlanFound;
-use crate::quantity::{Amps, Metres, Ohms, OhmsPerMetre, Ratio, SquareMillimetres, Volts, above};
+use crate::quantity::{Amps, Ohms, Ratio, SquareMillimetres, Volts, above};
 use crate::registry::Bench;
-use crate::stages::runs::{RunsFound, TOUCH_V, Vdrop, ZS_MAX, resistance};
-use crate::traced::{Traced, exact};
+use crate::school::School;
+use crate::stages::runs::{RunsFound, TOUCH_V, ZS_MAX};
+use crate::traced::exact;
 
 figures! { Protection;
     /// The kind of residual current it sees.
     TYPE: Rule = "rcd.type", "Type of the residual-current device", iec "IEC 60364-7-712";
     /// How the supply is earthed.
     EARTHING: Rule = "supply.earthing", "Earthing of the supply", iec "IEC 60364-4-41";
-    /// Loop as it is planned.
-    ZS: Ohms = "circuit.zs_planned_ohm", "Loop impedance as planned", iec "IEC 60364-4-41";
     /// The loop a residual-current device needs.
     ZS_RESIDUAL: Ohms = "circuit.zs_residual_ohm",
         "Largest loop for the residual-current device", iec "IEC 60364-4-41";
-    /// Current of a fault to earth.
-    FAULT: Amps = "circuit.earth_fault_a", "Current of a fault to earth", iec "IEC 60364-4-41";
     /// Section a protective conductor needs for it.
     ADIABATIC: SquareMillimetres = "circuit.adiabatic_mm2",
         "Section that bears the fault", iec "IEC 60364-5-54";
@@ -150,42 +148,6 @@ fn tt(bench: &Bench, sheet: &mut Sheet, residual: &Residual) {
         .cure("A better electrode, or a smaller residual current.", Vec::new());
 }
 
-/// Volts from a line to earth of what feeds a circuit.
-fn to_earth_v(bench: &Bench, plan: &PlanFound, at: usize) -> Option<f64> {
-    let own = &plan.circuits[at];
-    let inverters = own.inverters.iter().map(|i| {
-        let sheet = bench.library.inverter(&bench.job.inverters[*i].sheet)?;
-        sheet.ac_v.map(|v| if sheet.three_phase { v / 3.0_f64.sqrt() } else { v })
-    });
-    let units = own.branches.iter().map(|i| {
-        let sheet = bench.library.micro(&bench.job.branches[*i].micro)?;
-        sheet.ac_v
-    });
-    let all: Vec<f64> = inverters.chain(units).collect::<Option<_>>()?;
-    // The lowest drives the least.
-    all.into_iter().reduce(f64::min)
-}
-
-/// The legs a fault current comes through from the grid: those of the circuit and of all that lead
-/// on from where it ends; the backup output is fed through the inverter's other one.
-fn legs_to_the_grid<'p>(bench: &Bench, plan: &'p PlanFound, at: usize) -> Vec<&'p Leg> {
-    let mut chain = plan.to_the_grid(at);
-    let board = bench.job.protection.backup.as_ref().and_then(|b| b.board.as_ref());
-    let ends = plan.circuit(at).to.as_ref().and_then(|e| plan.node_at(e));
-    if ends.is_some() && ends == board {
-        let other = |o: &usize| {
-            let shares = |i| plan.circuits[*o].inverters.contains(i);
-            plan.circuit(*o).kind == CircuitKind::InverterOut
-                && !chain.contains(o)
-                && plan.circuits[at].inverters.iter().any(shares)
-        };
-        if let Some(other) = (0..plan.circuits.len()).find(other) {
-            chain.extend(plan.to_the_grid(other));
-        }
-    }
-    chain.into_iter().flat_map(|at| &plan.circuit(at).legs).collect()
-}
-
 /// The loop trips the breaker at once, and the protective conductor bears it.
 fn tn(
     bench: &Bench,
@@ -215,7 +177,7 @@ fn tn(
             Some(u0? / (exact::<Ratio>(AT_ONCE_TIMES) * amps?))
         })
     });
-    let planned = planned_loop(bench, plan, runs, sheet, at);
+    let planned = earth_loop(bench, plan, runs, sheet, at);
     let trips = planned.value().zip(most.value()).is_some_and(|(zs, most)| !above(zs, most));
     let bound = match by_residual.as_ref().filter(|_| !trips) {
         Some(by_residual) => Bound::at_most(by_residual, "for the residual-current device"),
@@ -232,47 +194,6 @@ fn tn(
     adiabatic(plan, runs, sheet, at, u0, &planned, by_residual);
 }
 
-/// The thinnest protective conductor of ways, mm²; none where one is open.
-fn thinnest_mm2(runs: &RunsFound, via: &[WayKey]) -> Option<f64> {
-    let mut each = via.iter().map(|way| runs.earths.get(way)?.parse::<f64>().ok());
-    let least = each.try_fold(f64::INFINITY, |least, s| Some(least.min(s?)));
-    least.filter(|s| s.is_finite())
-}
-
-/// Resistance of a metre of a conductor, warm.
-fn metre(w: &mut Working, mm2: Option<f64>, cable: Cable) -> Option<Traced<OhmsPerMetre>> {
-    if mm2.is_none() {
-        w.lack("wire.mm2");
-        return None;
-    }
-    resistance(w, &Vdrop { mm2, cable: Some(cable), ..Vdrop::default() })
-}
-
-/// The loop outside, and line and protective conductor of every leg on the way to the grid.
-fn planned_loop(
-    bench: &Bench,
-    plan: &PlanFound,
-    runs: &RunsFound,
-    sheet: &mut Sheet,
-    at: usize,
-) -> Handle<Ohms> {
-    let legs = legs_to_the_grid(bench, plan, at);
-    sheet.figure(&ZS, |w| {
-        let ze = bench.job.protection.ze_ohm;
-        let ze = w.need::<Ohms>("Ze", ze, "protection.ze_ohm", "network operator or measured");
-        let mut sum = ze;
-        for leg in legs {
-            let length = plan.length_m(leg);
-            let length = w.need::<Metres>("L", length, "way.parts.length_m", "plan");
-            let line = metre(w, leg.wire.mm2, leg.wire.cable);
-            let earth = metre(w, thinnest_mm2(runs, &leg.via), leg.wire.cable);
-            let both = line.zip(earth).zip(length).map(|((line, earth), m)| (line + earth) * m);
-            sum = sum.zip(both).map(|(a, b)| a + b);
-        }
-        sum
-    })
-}
-
 fn adiabatic(
     plan: &PlanFound,
     runs: &RunsFound,
@@ -282,13 +203,10 @@ fn adiabatic(
     planned: &Handle<Ohms>,
     by_residual: bool,
 ) {
-    let fault = sheet.figure(&FAULT, |w| {
-        let u0 = w.need::<Volts>("U0", u0, "inverter.ac_v", "inverter data sheet")?;
-        Some(u0 / w.take("Zs", planned)?)
-    });
+    let fault = earth_fault(sheet, u0, planned);
     let circuit = plan.circuit(at);
     let via = circuit.legs.iter().flat_map(|l| &l.via).cloned().collect::<Vec<_>>();
-    let least = thinnest_mm2(runs, &via);
+    let least = thinnest(School::Iec, runs, &via).and_then(|s| School::Iec.section_mm2(&s));
     let pvc = circuit.legs.iter().any(|l| l.wire.cable == Cable::Pvc70);
     let needed = sheet.figure(&ADIABATIC, |w| {
         let i = w.take("I", &fault)?;

@@ -158,6 +158,10 @@ test("a panel says its bus, its ways, the end of its breaker and its electrode",
   await waitFor(() => {
     expect(planOf(saved()).nodes["MP"]?.panel?.main_a).toBe(175);
   });
+  await enter(screen.getByRole("textbox", { name: "MP breaks, with its main and loads" }), "22");
+  await waitFor(() => {
+    expect(planOf(saved()).nodes["MP"]?.panel?.breaking_ka).toBe(22);
+  });
   const end = screen.getByRole("combobox", { name: "PV breaker opposite the main" });
   await userEvent.selectOptions(end, "not known");
   await userEvent.selectOptions(

@@ -101,6 +101,22 @@ async fn a_board_that_is_too_small_is_swapped() -> WebDriverResult<()> {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_panel_that_bursts_at_the_fault_current_is_found() -> WebDriverResult<()> {
+    let (application, driver) = (Application::start(), Driver::start());
+    let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Protection").await?;
+    tab(&page, "Panels").await?;
+    // 9.5 kA of the supply and 40 A of the inverter against 9 kA.
+    page.enter("MP breaks, with its main and loads", "9").await?;
+    page.reads("moved", "1 stop more").await?;
+    open_check(&page, "Panel MP", "Interrupting rating of the panel").await?;
+    page.reads("slip", "540 A too little for its main and breakers").await?;
+    page.enter("MP breaks, with its main and loads", "22").await?;
+    page.reads("slip", "Holds").await?;
+    kept(&page, "plan.nodes.MP.panel.breaking_ka === 22").await?;
+    page.browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn a_late_demand_says_what_it_changes_and_costs() -> WebDriverResult<()> {
     let (application, driver) = (Application::start(), Driver::start());
     let page = desk(&driver, &application, "tomas", "Kestrel Lane workshop", "Protection").await?;

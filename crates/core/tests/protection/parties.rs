@@ -204,6 +204,30 @@ fn every_source_has_its_disconnect() {
 }
 
 #[test]
+fn each_press_mends_a_source_until_all_have_theirs() {
+    // Two inverters straight on the service's panel: each output wants one of its own.
+    let mut file = saltmarsh();
+    let own = demand(Party::Network, DemandKind::AcDisconnect);
+    ask(&mut file.job, "x", Demand { breaker_will_do: Some(false), ..own });
+    file.job.plan.circuits.retain(|key, _| key.as_str() != "FEED");
+    for press in 1..=2 {
+        let r = report(&file);
+        let own = check(&r, "demand.met", "x");
+        assert_eq!(own.verdict, Verdict::Fail);
+        let command = own.cures.iter().find_map(|c| c.command.clone());
+        assert!(matches!(command, Some(Command::SetDisconnect { .. })), "{press}: {:?}", own.cures);
+        file = cured(&file, own);
+    }
+    assert_eq!(verdict(&report(&file), "demand.met", "x"), Verdict::Pass);
+    // Behind the feeder one serves both.
+    let mut file = saltmarsh();
+    let own = demand(Party::Network, DemandKind::AcDisconnect);
+    ask(&mut file.job, "x", Demand { breaker_will_do: Some(false), ..own });
+    let mended = cured(&file, check(&report(&file), "demand.met", "x"));
+    assert_eq!(verdict(&report(&mended), "demand.met", "x"), Verdict::Pass);
+}
+
+#[test]
 fn a_disconnect_on_the_roof_serves_what_comes_through_it() {
     // One of two combiners has an isolator of its own up there.
     let r = changed(saltmarsh(), |j| {

@@ -89,7 +89,10 @@ fn met(bench: &Bench, plan: &PlanFound, sheet: &mut Sheet, demand: &Demand, cost
         Subject::Demand { demand } => demand.clone(),
         _ => return verdict,
     };
-    let way = ac_way(plan);
+    let way = match demand.what {
+        DemandKind::AcDisconnect if verdict != Verdict::Pass => way_without(plan, demand),
+        _ => None,
+    };
     let check = sheet.judge(&MET, verdict).misses([missing]).found(why);
     match (demand.what, way) {
         (DemandKind::AcDisconnect, Some(way)) if demand.met.is_none() => {
@@ -108,14 +111,13 @@ fn met(bench: &Bench, plan: &PlanFound, sheet: &mut Sheet, demand: &Demand, cost
     verdict
 }
 
-/// The way in which the output of the first inverter or the feeder comes to its panel.
-fn ac_way(plan: &PlanFound) -> Option<WayKey> {
-    let ac = |c: &&crate::job::Circuit| {
-        matches!(c.kind, CircuitKind::InverterOut | CircuitKind::AcFeeder)
-    };
-    let feeder =
-        plan.plan.circuits.values().filter(ac).max_by_key(|c| c.kind == CircuitKind::AcFeeder);
-    feeder.and_then(|c| c.legs.last()?.via.last().cloned())
+/// The way nearest the grid of the first source that is not seen to be open: a disconnect there
+/// serves all that comes through it.
+fn way_without(plan: &PlanFound, demand: &Demand) -> Option<WayKey> {
+    let (source, _) = switches(plan, demand).into_iter().find(|(_, s)| s.seen != Some(true))?;
+    let chain = plan.to_the_grid(source);
+    let mut ways = chain.iter().rev().filter_map(|at| plan.circuit(*at).legs.last()?.via.last());
+    ways.next().cloned()
 }
 
 /// What the plan says of a demand; what only a person can say is as somebody said.

@@ -105,7 +105,8 @@ fn subject_of(key: &NodeKey, node: &Node) -> Subject {
 fn case(pen: &mut Pen, words: &Words, key: &NodeKey, node: &Node, stand: &Stand, laid: &Laid) {
     let [name, rating] = words.node(key);
     let (x, [low, high]) = (stand.x, stand.y);
-    let (low, high) = (low - 4.2, high + 4.2);
+    // The rating of a device on the highest lane stands inside.
+    let (low, high) = (low - 4.2, high + 5.4);
     let half = half_of(laid);
     match node.kind {
         NodeKind::Inverter => {
@@ -148,7 +149,8 @@ fn case(pen: &mut Pen, words: &Words, key: &NodeKey, node: &Node, stand: &Stand,
         ground(pen, [x, low - 2.0]);
         pen.text([x + 2.4, low - 3.6], SMALL_MM, Anchor::Start, size);
     }
-    let room = laid.step - 2.0;
+    // Beside it stands the next one's.
+    let room = laid.step * 0.75;
     let mut y = high + 1.0;
     for line in wrapped(&rating, room, SMALL_MM).iter().rev().filter(|l| !l.is_empty()) {
         pen.text([x, y], SMALL_MM, Anchor::Middle, line.as_str());

@@ -76,16 +76,16 @@ impl<'a> Words<'a> {
             self.library.inverter(&own.sheet)
         });
         if let Some(sheet) = inverter {
-            let watts = sheet.ac_w.map(|w| format!("{} kW", short(w / 1000.0, 2)));
-            let volts = sheet.ac_v.map(|v| format!("{} V", short(v, 0)));
-            let amps = sheet.ac_a.map(|a| format!("{} A", short(a, 1)));
+            let watts = sheet.ac_w.map(|w| whole(&format!("{} kW", short(w / 1000.0, 2))));
+            let volts = sheet.ac_v.map(|v| whole(&format!("{} V", short(v, 0))));
+            let amps = sheet.ac_a.map(|a| whole(&format!("{} A", short(a, 1))));
             let all: Vec<String> =
                 [Some(sheet.model.clone()), watts, volts, amps].into_iter().flatten().collect();
             return [name, all.join(" ")];
         }
         let panel = node.panel.as_ref().map(|p| {
-            let bus = p.bus_a.map(|a| format!("bus {} A", short(a, 0)));
-            let main = p.main_a.map(|a| format!("main {} A", short(a, 0)));
+            let bus = p.bus_a.map(|a| whole(&format!("bus {} A", short(a, 0))));
+            let main = p.main_a.map(|a| whole(&format!("main {} A", short(a, 0))));
             bus.into_iter().chain(main).collect::<Vec<_>>().join(", ")
         });
         [name, panel.unwrap_or_default()]

@@ -46,6 +46,7 @@ pub(super) fn grouped(job: &Job, plan: &PlanFound, library: &Library, lanes: usi
             let Some(at) = circuit_of(&s.letter) else { continue };
             let circuit = plan.circuit(at);
             let to = circuit.to.as_ref().and_then(|e| plan.node_at(e));
+            let to = to.or_else(|| plan.node_of(&inverter.id));
             let end = ends.iter().position(|(end, _)| *end == to).unwrap_or(ends.len());
             if end == ends.len() {
                 ends.push((to, Vec::new()));
@@ -76,7 +77,9 @@ pub(super) fn grouped(job: &Job, plan: &PlanFound, library: &Library, lanes: usi
         }
         for (end, sources) in ends {
             let places = end.map_or(0, |end| places(plan, library, inverter, end));
-            let kept = sources.len().next_multiple_of(KEPT).max(if many { 0 } else { places });
+            let places = if many { KEPT } else { places.max(KEPT) };
+            let n = sources.len();
+            let kept = if n <= places { places } else { n.next_multiple_of(KEPT) };
             for (k, part) in sources.chunks(lanes).enumerate() {
                 let lanes = kept.saturating_sub(k * lanes).clamp(part.len(), lanes);
                 blocks.push(Block { sources: part.to_vec(), lanes });
@@ -202,7 +205,8 @@ const GRID_MM: f64 = 36.0;
 /// Room for the frame and the title block, mm.
 const TOP_MM: f64 = 16.0;
 
-/// A node while everything is laid: from its lowest to its highest lane, and where its power leaves.
+/// A node while everything is laid: from its lowest to its highest lane, and where its power
+/// leaves.
 struct Reach {
     y: [f64; 2],
     out: f64,
@@ -275,7 +279,7 @@ pub(super) fn lay(plan: &PlanFound, page: Vec<Block>, paper: Paper) -> Laid {
 }
 
 /// The column of each node, and how many there are: on DC as far from the sources as the longest
-/// way to it, on AC as far from the end. One is kept between where they would be too few to add one.
+/// way to it, on AC as far from the end. One is kept between where their number is odd.
 fn columns(plan: &PlanFound, lines: &[Line]) -> (BTreeMap<NodeKey, usize>, usize) {
     let paths = || lines.iter().map(|l| l.nodes.iter().map(|(_, n)| n).collect::<Vec<_>>());
     let from_left = ranks(paths());

@@ -225,6 +225,16 @@ fn a_string_has_its_place_before_it_comes() {
     let file = kestrel();
     let more = with_string(&file, "D", "B");
     assert_eq!(moved(&file, &more), ["RB"], "its box is taller, nothing else moves");
+    // Six connectors keep six places.
+    let mut file = kestrel();
+    for mppt in &mut file.library.inverters[0].mppts {
+        mppt.connectors_n = Some(3.0);
+    }
+    let mut more = file.clone();
+    for letter in ["D", "E", "F"] {
+        more = with_string(&more, letter, "B");
+    }
+    assert_eq!(moved(&file, &more), ["RB"]);
     // A second, third and fourth on the hybrid: its box and enclosure are taller.
     let file = quarry();
     let mut more = file.clone();

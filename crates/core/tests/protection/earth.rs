@@ -2,7 +2,9 @@
 
 use heliant_core::Report;
 use heliant_core::figure::{Value, Verdict};
-use heliant_core::job::{CircuitKind, Device, DeviceKind, Earthed, End, Job, NodeKind, Place};
+use heliant_core::job::{
+    CircuitKind, Device, DeviceKind, Earthed, End, Job, Material, NodeKind, Place,
+};
 use heliant_core::stages::earth::{BondBy, MetalPart};
 
 use crate::{
@@ -158,6 +160,21 @@ fn a_bonding_conductor_goes_by_the_devices_of_what_it_bonds() {
     let own = with("10", None);
     assert_eq!((own.verdict, own.missing[0]), (Verdict::Unknown, "way.parts.place"));
     assert_eq!(with("6", None).verdict, Verdict::Pass);
+    // One that has no way lies nobody knows where.
+    let lost = changed(kestrel(), |j| {
+        bond(j, "INV1", "MP", "10", Some(Place::Cavity));
+        j.plan.circuits.get_mut("BOND").expect("it").legs[0].via.clear();
+    });
+    assert_eq!(verdict(&lost, "bond.section_mm2", "BOND"), Verdict::Unknown);
+    // Aluminium stands for copper two sizes thinner.
+    let aluminium = |awg: &str| {
+        let r = changed(kestrel(), |j| {
+            bond(j, "INV1", "MP", awg, Some(Place::Cavity));
+            j.plan.circuits.get_mut("BOND").expect("it").legs[0].wire.material = Material::Al;
+        });
+        verdict(&r, "bond.section_mm2", "BOND")
+    };
+    assert_eq!((aluminium("10"), aluminium("8")), (Verdict::Fail, Verdict::Pass));
     // 6 AWG is 26 240 circular mils: 13.30 mm².
     let r = changed(kestrel(), |j| bond(j, "INV1", "MP", "6", Some(Place::Garage)));
     near(number(&r, "bond.least_mm2", "BOND"), 26_240.0 * 0.000_506_707_479_1);

@@ -4,7 +4,7 @@
 use super::checks::{EXPOSED_AWG, frame_bond};
 use crate::figure::{Assumption, Bound, Handle, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::{Circuit, CircuitKind, NodeKey, NodeKind, Place};
+use crate::job::{Circuit, CircuitKind, Leg, Material, NodeKey, NodeKind, Place};
 use crate::plan::PlanFound;
 use crate::quantity::{SquareMillimetres, above, below};
 use crate::registry::Bench;
@@ -36,6 +36,8 @@ const ROD_AWG: &str = "6";
 const LEAST_AWG: &str = "8";
 /// The largest main that it surely serves, A: with a service of 2 AWG of copper or thinner.
 const LEAST_SERVES_A: f64 = 100.0;
+/// Aluminium serves in the place of copper two sizes thinner (250.66, 250.122).
+const AL_BY_CU: f64 = 1.589;
 /// The thinnest earth wire, AWG (250.122).
 const THINNEST_AWG: &str = "14";
 
@@ -49,10 +51,14 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet) {
 
 fn conductor(bench: &Bench, plan: &PlanFound, sheet: &mut Sheet, circuit: &Circuit) {
     let school = sheet.school;
-    let sizes: Option<Vec<f64>> =
-        circuit.legs.iter().map(|l| school.section_mm2(&l.wire.size(school)?)).collect();
+    let copper = |l: &Leg| {
+        let section = school.section_mm2(&l.wire.size(school)?)?;
+        Some(if l.wire.material == Material::Al { section / AL_BY_CU } else { section })
+    };
+    let sizes: Option<Vec<f64>> = circuit.legs.iter().map(copper).collect();
     let own = sizes.and_then(|s| s.into_iter().reduce(f64::min));
-    let section = sheet.figure(&BOND, |w| w.need("thinnest leg", own, school.wire_field(), "job"));
+    let section =
+        sheet.figure(&BOND, |w| w.need("thinnest leg, copper", own, school.wire_field(), "job"));
     let both = [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten();
     let ends: Vec<&NodeKey> = both.filter_map(|e| plan.node_at(e)).collect();
     let kind = |n: &NodeKey| plan.plan.nodes.get(n).map(|n| n.kind);
@@ -127,9 +133,10 @@ fn na(
 /// Whether it lies open where it can be hit: not in a raceway, nor in a hollow space; none where
 /// nobody said the place.
 fn open_to_harm(plan: &PlanFound, circuit: &Circuit) -> Option<bool> {
-    let parts = plan.ways(circuit).flat_map(|w| &w.parts).filter(|p| p.raceway.is_none());
-    let mut known = Some(false);
-    for part in parts {
+    let mut parts = plan.ways(circuit).flat_map(|w| &w.parts).peekable();
+    // A conductor without a way lies nobody knows where.
+    let mut known = parts.peek().map(|_| false);
+    for part in parts.filter(|p| p.raceway.is_none()) {
         match part.place {
             Some(Place::Cavity | Place::Attic) => {}
             Some(_) => return Some(true),

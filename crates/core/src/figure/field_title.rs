@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use crate::library::SheetKind;
 
 /// Inputs of a job, of a test and of the quick sums.
-static TITLES: [(&str, &str); 131] = [
+static TITLES: [(&str, &str); 132] = [
     ("amps", "current of the circuit"),
     ("branch.breaker_a", "breaker of the branch"),
     ("branch.modules", "modules of the branch on the map"),
@@ -15,6 +15,7 @@ static TITLES: [(&str, &str); 131] = [
     ("circuit.ambient_c", "air around the circuit"),
     ("circuit.ampacity_a", "size of the conductor"),
     ("circuit.legs", "legs of the circuit"),
+    ("circuit.to.node", "where the circuit ends"),
     ("circuit.to.device", "device the circuit comes to"),
     ("circuit.ocpd_a", "overcurrent device of the circuit"),
     ("device.lockable", "whether the switch can be locked open"),

@@ -169,6 +169,17 @@ fn the_loop_is_that_of_all_the_way_from_the_service() {
     near(number(&r, "circuit.zs_planned_ohm", "AC1"), 0.3 + 16.0 * metre);
     // The backup output is fed through the inverter: its own 1.8 m and the 6 m before it.
     near(number(&report(&quarry()), "circuit.zs_planned_ohm", "BACKUP"), 0.3 + 7.8 * metre);
+    // So does one that is not laid yet, or does not end anywhere.
+    let bare = |change: &dyn Fn(&mut heliant_core::job::Circuit)| {
+        let r = changed(quarry(), |j| {
+            with_sub_board(j);
+            change(j.plan.circuits.get_mut("FEED").expect("a circuit"));
+        });
+        let own = check(&r, "circuit.zs_planned_ohm", "AC1");
+        (own.verdict, own.missing[0])
+    };
+    assert_eq!(bare(&|c| c.legs.clear()), (Verdict::Unknown, "circuit.legs"));
+    assert_eq!(bare(&|c| c.to = None), (Verdict::Unknown, "circuit.to.node"));
     // A feeder that nobody measured leaves both open.
     let open = changed(quarry(), |j| {
         with_sub_board(j);

@@ -1,7 +1,7 @@
 //! The loop of a fault to earth on the AC side, from the service to the far end of a circuit, and
 //! the current it drives.
 
-use crate::figure::{Handle, Sheet, Subject, Working};
+use crate::figure::{Field, Handle, Sheet, Subject, Working};
 use crate::figures;
 use crate::job::{CircuitKind, Leg, Material, WayKey};
 use crate::plan::PlanFound;
@@ -65,8 +65,13 @@ pub(super) fn to_earth_v(bench: &Bench, plan: &PlanFound, at: usize) -> Option<f
 }
 
 /// The legs a fault current comes through from the grid: those of the circuit and of all that lead
-/// on from where it ends; the backup output is fed through the inverter's other one.
-fn legs_to_the_grid<'p>(bench: &Bench, plan: &'p PlanFound, at: usize) -> Vec<&'p Leg> {
+/// on from where it ends; the backup output is fed through the inverter's other one. What is not
+/// planned yet is named.
+fn legs_to_the_grid<'p>(
+    bench: &Bench,
+    plan: &'p PlanFound,
+    at: usize,
+) -> Result<Vec<&'p Leg>, Field> {
     let mut chain = plan.to_the_grid(at);
     let board = bench.job.protection.backup.as_ref().and_then(|b| b.board.as_ref());
     let ends = plan.circuit(at).to.as_ref().and_then(|e| plan.node_at(e));
@@ -81,7 +86,14 @@ fn legs_to_the_grid<'p>(bench: &Bench, plan: &'p PlanFound, at: usize) -> Vec<&'
             chain.extend(plan.to_the_grid(other));
         }
     }
-    chain.into_iter().flat_map(|at| &plan.circuit(at).legs).collect()
+    let circuits = || chain.iter().map(|at| plan.circuit(*at));
+    if circuits().any(|c| c.to.is_none()) {
+        return Err("circuit.to.node");
+    }
+    if circuits().any(|c| c.legs.is_empty()) {
+        return Err("circuit.legs");
+    }
+    Ok(circuits().flat_map(|c| &c.legs).collect())
 }
 
 /// The thinnest earth wire of ways as it is written; none where one is open.
@@ -149,6 +161,7 @@ pub(super) fn earth_loop(
     let legs = legs_to_the_grid(bench, plan, at);
     sheet.figure(&ZS, |w| {
         let mut sum = outside(bench, w, u0);
+        let legs = legs.map_err(|field| w.lack(field)).ok()?;
         for leg in legs {
             let length = plan.length_m(leg);
             let length = w.need::<Metres>("L", length, "way.parts.length_m", "plan");

@@ -312,6 +312,10 @@ fn fuses_that_no_circuit_names_are_judged_all_the_same() {
     assert_eq!(verdict(&r, "fuse.amps_a", "CB1.F2"), Verdict::Pass);
     let small = unnamed(&|j| device(j, "CB1", "F2").amps_a = Some(20.0));
     assert_eq!(verdict(&small, "fuse.amps_a", "CB1.F2"), Verdict::Fail);
+    // The modules bear 25 A.
+    assert_eq!(verdict(&small, "fuse.module", "CB1.F2"), Verdict::Pass);
+    let large = unnamed(&|j| device(j, "CB1", "F2").amps_a = Some(30.0));
+    near(check(&large, "fuse.module", "CB1.F2").margin.expect("how far"), -5.0);
     // Two fuses for three strings: which two share one is not said.
     let few = unnamed(&|j| {
         node(j, "CB1").devices.retain(|k, _| !["F3", "SPARE"].contains(&k.as_str()));

@@ -18,6 +18,9 @@ figures! { Protection;
     MOST: Amps = "fuse.most_a", "Largest rating of the fuse", iec "IEC 62548";
     /// Against the most (iec).
     NOT_ABOVE: Rule = "fuse.not_above", "Fuse against the largest", iec "IEC 62548";
+    /// Against what the modules bear, where no circuit names it.
+    MODULE: Rule = "fuse.module",
+        "Fuse against the module's rating", na "690.9(B)", iec "IEC 62548";
     /// What is left of it in a hot box.
     HOT: Amps = "fuse.hot_a", "Fuse in a hot box", na "690.9(B)", iec "IEC 60269-6";
     /// Volts of the fuse.
@@ -79,6 +82,17 @@ pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
                 .hold_as(&NOT_ABOVE, &amps, Bound::at_most(&most, "largest rating"), Verdict::Fail)
                 .beyond(|over| format!("{over} too large: a fault would not open it."))
                 .cure("A smaller fuse.", Vec::new());
+        }
+        // One that a circuit names is held against it with the circuit.
+        if !d.named {
+            let bear = d.strings.iter().map(|i| dc.module(*i)?.ratings.series_fuse_a);
+            let bear: Option<Vec<f64>> = bear.collect();
+            let least = bear.and_then(|all| all.into_iter().reduce(f64::min));
+            let bound = (least, "module.series_fuse_a");
+            sheet
+                .hold_as(&MODULE, &amps, Bound::at_most(bound, "module bears"), Verdict::Fail)
+                .beyond(|over| format!("{over} more than the modules bear."))
+                .cure("A smaller fuse, or fewer strings together.", Vec::new());
         }
         let of_sheet = d.own.sheet.as_ref().and_then(|s| dc.bench.library.fuse(s));
         if let Some(factor) = of_sheet.and_then(|s| s.hot_factor) {

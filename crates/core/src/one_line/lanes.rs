@@ -198,6 +198,8 @@ pub(super) fn along(plan: &PlanFound, circuit: &Circuit) -> Vec<(Option<WayKey>,
 const LANE_MM: f64 = 14.0;
 /// From output to output of one node, mm: what hangs below the upper one has room.
 const OUTPUT_MM: f64 = 21.0;
+/// Above the title block, mm.
+const BOTTOM_MM: f64 = 32.0;
 /// Left of the columns, mm.
 pub(super) const LEFT_MM: f64 = 27.0;
 /// Right of the last panel: main, meter, grid, mm.
@@ -251,9 +253,12 @@ pub(super) fn lay(plan: &PlanFound, page: Vec<Block>, paper: Paper) -> Laid {
         let leaves = nodes[&node].out;
         let out = plan.out_of_node(&node).iter().copied();
         let out = out.filter(|at| plan.circuit(*at).kind.is_power() && !taken.contains(at));
-        for (k, at) in out.collect::<Vec<_>>().into_iter().enumerate() {
+        let out: Vec<usize> = out.collect();
+        // Closer together only where the paper ends.
+        let room = (leaves - BOTTOM_MM).max(0.0) / out.len().saturating_sub(1).max(1) as f64;
+        for (k, at) in out.into_iter().enumerate() {
             taken.insert(at);
-            let y = leaves - k as f64 * OUTPUT_MM;
+            let y = leaves - k as f64 * OUTPUT_MM.min(room);
             let path = along(plan, plan.circuit(at));
             if let Some((_, end)) = path.last() {
                 reach(&mut nodes, end, [y, y]);

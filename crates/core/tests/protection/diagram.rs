@@ -260,6 +260,27 @@ fn what_comes_to_a_panel_later_moves_nothing() {
 }
 
 #[test]
+fn however_many_outputs_leave_a_panel_they_stay_on_the_paper() {
+    // Eight feeders more out of the AC panel, each to a board of its own.
+    let mut file = saltmarsh();
+    let plan = &mut file.job.plan;
+    for k in 0..8 {
+        let board = format!("X{k}");
+        plan.nodes.insert(board.as_str().into(), plan.nodes["MP"].clone());
+        let mut way = plan.ways["FEED"].clone();
+        way.to = board.as_str().into();
+        plan.ways.insert(board.as_str().into(), way);
+        let mut circuit = plan.circuits["FEED"].clone();
+        circuit.to.as_mut().expect("an end").node = Some(board.as_str().into());
+        circuit.legs[0].via = vec![board.as_str().into()];
+        plan.circuits.insert(board.as_str().into(), circuit);
+    }
+    let d = diagram(&file);
+    let ys: Vec<f64> = lanes(&d, 0).into_iter().map(|(_, _, y, _)| y).collect();
+    assert!(ys.len() > 20 && ys.iter().all(|y| *y > 24.0), "above the title block: {ys:?}");
+}
+
+#[test]
 fn a_box_on_the_roof_moves_nothing_on_the_ac_side() {
     // Between the roof box and the inverter of Kestrel Lane, for all three strings.
     let file = kestrel();

@@ -254,9 +254,8 @@ impl Finder<'_> {
         let residual = residual(self.plan, at);
         let device = self.plan.plan.breaker_of(circuit);
         let rated = self
-            .plan
-            .plan
-            .protected_a(circuit)
+            .job
+            .device_a(&self.plan.plan, circuit)
             .or_else(|| self.report.number("ac.ocpd_a", own.key.as_str()));
         // Where a length or a size is open, only the most that can flow is known (na).
         let loop_a = self.report.number("circuit.earth_fault_a", own.key.as_str());

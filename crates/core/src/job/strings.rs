@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{FaceKey, InverterKey, Letter, ModuleKey};
+use super::{Circuit, FaceKey, InverterKey, Job, Letter, ModuleKey, Plan};
 use crate::library::SheetRef;
 
 /// An inverter of the job.
@@ -96,6 +96,17 @@ pub struct JobBranch {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(max_items = 200)]
     pub pinned: Vec<ModuleKey>,
+}
+
+impl Job {
+    /// Rating of the device of a circuit, A: what is planned there, or a branch's own breaker.
+    pub fn device_a(&self, plan: &Plan, circuit: &Circuit) -> Option<f64> {
+        let branch = || {
+            let letter = circuit.from.branch.as_ref()?;
+            self.branches.iter().find(|b| b.letter == *letter)?.breaker_a
+        };
+        plan.protected_a(circuit).or_else(branch)
+    }
 }
 
 impl JobBranch {

@@ -109,10 +109,7 @@ impl<'a> Words<'a> {
     /// The overcurrent device of a circuit.
     pub(super) fn breaker(&self, at: usize) -> String {
         let circuit = self.plan.circuit(at);
-        let branch = circuit.from.branch.as_ref().and_then(|l| {
-            self.job.branches.iter().find(|b| b.letter == *l).and_then(|b| b.breaker_a)
-        });
-        let planned = self.plan.plan.protected_a(circuit).or(branch);
+        let planned = self.job.device_a(&self.plan.plan, circuit);
         let next = || self.report.number("ac.ocpd_a", self.plan.circuits[at].key.as_str());
         planned.or_else(next).map_or_else(String::new, |a| format!("{} A", short(a, 1)))
     }

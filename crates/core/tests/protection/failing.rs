@@ -117,6 +117,12 @@ fn branches_and_feeders_are_asked_too() {
     assert_eq!(of_kind(&pinyon()), ["A", "B", "C", "FEEDER"]);
     // The units of a branch stop; their modules are what stays live.
     let own = of(&pinyon(), FaultKind::LineToCase, "A");
+    // Its breaker is the branch's own, 20 A: it trips at once from 200.
+    assert_eq!(own.verdict, Verdict::Pass);
+    assert!(own.amps_a.is_some_and(|a| a > 200.0));
+    let mut unsaid = pinyon();
+    unsaid.job.branches[0].breaker_a = None;
+    assert_eq!(of(&unsaid, FaultKind::LineToCase, "A").verdict, Verdict::Unknown);
     assert_eq!(own.live, [Subject::Branch { branch: "A".into() }]);
     assert!(own.lines.iter().any(|l| l.starts_with("The units")), "{:?}", own.lines);
 }

@@ -60,6 +60,9 @@ const FUSE_OPENS: f64 = 1.45;
 /// Within an hour, s.
 const HOUR_S: f64 = 3600.0;
 
+/// From so many times its rating a breaker opens by its heat within minutes (UL 489: 200 %).
+const HEATS_TIMES: f64 = 2.0;
+
 /// Every fault a plan can be asked.
 pub fn faults(job: &Job, library: &Library, report: &Report) -> Vec<Fault> {
     let plan = PlanFound::of(job, library);
@@ -307,7 +310,15 @@ impl Finder<'_> {
                                 .to_owned(),
                         );
                     }
-                    (if residual.doubt { Verdict::Unknown } else { Verdict::Fail }, None)
+                    // By its heat it opens all the same, where the loop drives well above it; the
+                    // other school sets the time.
+                    let heats = na && loop_a.is_some_and(|a| !below(a, HEATS_TIMES * rated));
+                    let verdict = match (heats, residual.doubt) {
+                        (true, _) => Verdict::Warn,
+                        (false, true) => Verdict::Unknown,
+                        (false, false) => Verdict::Fail,
+                    };
+                    (verdict, None)
                 }
                 _ => {
                     lines.push("What trips it is open: see what is missing there.".to_owned());
@@ -327,7 +338,7 @@ impl Finder<'_> {
             Subject::Branch { branch }
         };
         let live = live.chain(own.branches.iter().map(branch));
-        let clears = seconds_s.map(|_| subject.clone());
+        let clears = (verdict <= Verdict::Warn).then(|| subject.clone());
         let live = live.collect();
         let made = fault(FaultKind::LineToCase, subject, verdict, lines);
         Fault { clears, amps_a: amps, seconds_s, live, ..made }

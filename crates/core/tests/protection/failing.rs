@@ -81,6 +81,18 @@ fn a_line_on_a_case_trips_its_breaker_where_the_loop_drives_enough() {
     let ohm = 120.0 / 9500.0 + 7.2 / 304.8 * (0.778 + 1.24);
     near(own.amps_a.expect("a current"), 120.0 / ohm);
     assert_eq!(own.verdict, Verdict::Pass, "against 10 x 45 A: {:?}", own.lines);
+    // 100 m of it drive 120 / 0.675 = 178 A: twice the 45 A and more, so it opens by its heat;
+    // 300 m drive 60 A, which it may stand for an hour.
+    let long = |m: f64| {
+        let mut file = kestrel();
+        file.job.plan.ways.get_mut("AC1").expect("a way").parts[0].length_m = Some(m);
+        of(&file, FaultKind::LineToCase, "AC1")
+    };
+    let own = long(100.0);
+    near(own.amps_a.expect("it"), 120.0 / (120.0 / 9500.0 + 100.0 / 304.8 * 2.018));
+    assert_eq!((own.verdict, own.clears.is_some(), own.seconds_s), (Verdict::Warn, true, None));
+    let own = long(300.0);
+    assert_eq!((own.verdict, own.clears), (Verdict::Fail, None));
     // Where a length is open only the most that can flow is known.
     let mut open = kestrel();
     open.job.plan.ways.get_mut("AC1").expect("a way").parts[0].length_m = None;

@@ -16,7 +16,7 @@ trap backup_end EXIT
 trap 'exit 130' INT TERM
 
 # What is made anew from the rest stays out.
-MADE_ANEW=(packs consequences)
+MADE_ANEW=(packs pack_appendices consequences)
 
 about() { sed -n "s/^$1: //p" "$WORK/about"; }
 

@@ -12,6 +12,8 @@ const base: PackView = {
   revision: 3,
   ahead_n: 0,
   phase: "",
+  appendices_n: 0,
+  first: false,
   press: { state: "ready" },
 };
 
@@ -21,6 +23,8 @@ test("what a pack waits for is said as it is", () => {
   const setting: PackView = { ...base, state: "setting", phase: "setting", since_s: 3.4 };
   expect(waitingFor(setting)).toBe("Setting its pages, 3 s so far.");
   expect(waitingFor({ ...setting, last_s: 9.1 })).toContain("The last one of this job took 9 s.");
+  const second: PackView = { ...setting, phase: "setting 2 5" };
+  expect(waitingFor(second)).toBe("Setting its pages, document 2 of 5, 3 s so far.");
   const building: PackView = { ...base, press: { state: "building", done_n: 120, of_n: 310 } };
   expect(waitingFor(building)).toContain("about 4 minutes");
   expect(waitingFor(building)).toContain("120 of 310 packages are done");

@@ -9,6 +9,7 @@ use heliant_core::plan::PlanFound;
 use heliant_core::school::School;
 use heliant_core::search::{LayoutInputs, LayoutMppt, WayFace, WaysAsk, ask_of, search, ways};
 use heliant_core::stages::strings::SiteTemps;
+use heliant_core::work::Work;
 use heliant_core::{evaluate, evaluate_with};
 
 fn main() {
@@ -160,27 +161,27 @@ fn ways_to_wire(bencher: divan::Bencher, (modules, inverters, inputs): (u32, usi
         inputs,
         9500.0,
     );
-    bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[]));
+    bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[], &Work::default()));
 }
 
 /// Each inverter takes fewer watts than its inputs, and not all modules can be placed.
 #[divan::bench]
 fn ways_to_wire_where_inverters_are_overloaded(bencher: divan::Bencher) {
     let (job, library, ask) = wired(&[240, 200, 160], 10, 3, 5000.0);
-    bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[]));
+    bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[], &Work::default()));
 }
 
 #[divan::bench]
 fn ways_to_wire_where_faces_may_mix(bencher: divan::Bencher) {
     let (job, library, mut ask) = wired(&[24, 20, 16], 2, 3, 9500.0);
     ask.faces_may_mix = true;
-    bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[]));
+    bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[], &Work::default()));
 }
 
 #[divan::bench]
 fn ways_where_far_too_many_modules_are_asked(bencher: divan::Bencher) {
     let (job, library, ask) = wired(&[240, 200, 160], 1, 2, 9500.0);
-    bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[]));
+    bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[], &Work::default()));
 }
 
 /// A chain of 5,000 boxes before the inverter, with every string in it.

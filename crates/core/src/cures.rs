@@ -12,6 +12,7 @@ use crate::figure::{Check, Subject, Verdict};
 use crate::job::{Command, Edit, FaceKey, Job, JobFile, applied, commanded, validate};
 use crate::library::Library;
 use crate::watch::{newly, same_check};
+use crate::work::Work;
 
 /// A check that comes to a caution by a cure.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -35,6 +36,9 @@ pub struct TriedCure {
     /// The command of the plan that does it.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub command: Option<Command>,
+    /// What it takes in money by the job's prices.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cost: Option<f64>,
     /// Cautions that come with it.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub cautions: Vec<Caution>,
@@ -49,15 +53,27 @@ pub struct Cured {
     pub cures: Vec<TriedCure>,
 }
 
+/// What mends the checks of a subject.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, ToSchema)]
+pub struct Cures {
+    /// The checks that have cures, with those that hold when they are tried.
+    pub checks: Vec<Cured>,
+    /// The time was up, or nobody waited any more: it was not searched through.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    #[schema(required = false)]
+    pub cut: bool,
+}
+
 /// The checks of a subject that have cures, with those that hold when they are tried.
-pub fn cures_of(job: &Job, library: &Library, subject: &Subject) -> Vec<Cured> {
+pub fn cures_of(job: &Job, library: &Library, subject: &Subject, work: &Work) -> Cures {
     let before = evaluate(job, library, &[]);
     let own = before.checks.iter().filter(|c| c.subject == *subject && !c.cures.is_empty());
-    let cured = own.map(|c| Cured {
-        id: c.id.to_owned(),
-        cures: c.cures.iter().filter_map(|k| tried(job, library, &before, c, k)).collect(),
+    let cured = own.map(|c| {
+        let each = c.cures.iter().take_while(|_| work.goes_on());
+        let cures = each.filter_map(|k| tried(job, library, &before, c, k)).collect();
+        Cured { id: c.id.to_owned(), cures }
     });
-    cured.collect()
+    Cures { checks: cured.collect(), cut: work.cut() }
 }
 
 /// Leaves the cures of a report that hold when they are tried, as long as `go_on` says so before
@@ -98,10 +114,10 @@ fn tried(
     check: &Check,
     cure: &crate::figure::Cure,
 ) -> Option<TriedCure> {
-    let crate::figure::Cure { text, edits, command } = cure.clone();
+    let crate::figure::Cure { text, edits, command, cost } = cure.clone();
     let cured = match &command {
         None if edits.is_empty() => {
-            return Some(TriedCure { text, edits, command, cautions: Vec::new() });
+            return Some(TriedCure { text, edits, command, cost, cautions: Vec::new() });
         }
         None => applied(job, &edits)?,
         Some(command) => commanded(job, command).ok()?.0,
@@ -123,7 +139,7 @@ fn tried(
         title: stop.check.title.to_owned(),
         subject: stop.check.subject,
     });
-    Some(TriedCure { text, edits, command, cautions: cautions.collect() })
+    Some(TriedCure { text, edits, command, cost, cautions: cautions.collect() })
 }
 
 /// Whether a face has more modules in strings and branches than there are: on its map, or planned
@@ -161,8 +177,8 @@ mod tests {
         let report = evaluate(job, library, &[]);
         let mut all = Vec::new();
         for check in report.checks.iter().filter(|c| !c.cures.is_empty()) {
-            let found = cures_of(job, library, &check.subject);
-            let own = found.into_iter().find(|c| c.id == check.id).expect("the check");
+            let found = cures_of(job, library, &check.subject, &Work::default());
+            let own = found.checks.into_iter().find(|c| c.id == check.id).expect("the check");
             all.extend(own.cures.into_iter().map(|cure| (check.clone(), cure)));
         }
         all

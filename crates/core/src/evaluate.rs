@@ -1,5 +1,7 @@
 //! From a job to its report: every pass of every stage, in the order of what they need.
 
+use std::collections::HashMap;
+
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -132,6 +134,36 @@ impl Report {
     /// The check of this id and subject, by the subject's short name.
     pub fn check(&self, id: &str, subject: &str) -> Option<&Check> {
         self.checks.iter().find(|c| c.id == id && c.subject.to_string() == subject)
+    }
+}
+
+/// Figures and checks of a report by id and subject: for who looks up many of them.
+pub struct Lookup<'r> {
+    figures: HashMap<(&'r str, String), &'r Figure>,
+    checks: HashMap<(&'r str, String), &'r Check>,
+}
+
+impl<'r> Lookup<'r> {
+    /// Those of a report; of several alike the first, as [`Report::figure`] and [`Report::check`].
+    pub fn of(report: &'r Report) -> Self {
+        let (mut figures, mut checks) = (HashMap::new(), HashMap::new());
+        for f in &report.figures {
+            figures.entry((f.id, f.subject.to_string())).or_insert(f);
+        }
+        for c in &report.checks {
+            checks.entry((c.id, c.subject.to_string())).or_insert(c);
+        }
+        Lookup { figures, checks }
+    }
+
+    /// The number of a figure of this id and subject; none where it is open or no number.
+    pub fn number(&self, id: &'r str, subject: &str) -> Option<f64> {
+        self.figures.get(&(id, subject.to_owned()))?.value.as_ref()?.number()
+    }
+
+    /// The check of this id and subject.
+    pub fn check(&self, id: &'r str, subject: &str) -> Option<&'r Check> {
+        self.checks.get(&(id, subject.to_owned())).copied()
     }
 }
 

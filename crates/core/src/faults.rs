@@ -4,7 +4,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::evaluate::Report;
+use crate::evaluate::{Lookup, Report};
 use crate::figure::{Subject, Verdict, said};
 use crate::job::{DeviceKind, Job, NodeKey, NodeKind};
 use crate::library::Library;
@@ -66,7 +66,14 @@ const HEATS_TIMES: f64 = 2.0;
 /// Every fault a plan can be asked.
 pub fn faults(job: &Job, library: &Library, report: &Report) -> Vec<Fault> {
     let plan = PlanFound::of(job, library);
-    let f = Finder { job, library, report, plan: &plan };
+    let mut of_strings = vec![Vec::new(); job.strings.len()];
+    for (at, own) in plan.circuits.iter().enumerate() {
+        if plan.circuit(at).kind.is_dc() {
+            own.strings.iter().for_each(|i| of_strings[*i].push(at));
+        }
+    }
+    let looked = Lookup::of(report);
+    let f = Finder { job, library, report, looked, plan: &plan, of_strings };
     let mut all = Vec::new();
     for i in 0..job.strings.len() {
         all.push(f.frame_to_pole(i));
@@ -89,7 +96,10 @@ struct Finder<'a> {
     job: &'a Job,
     library: &'a Library,
     report: &'a Report,
+    looked: Lookup<'a>,
     plan: &'a PlanFound,
+    /// The DC circuits of each string, its own first.
+    of_strings: Vec<Vec<usize>>,
 }
 
 fn fault(kind: FaultKind, at: Subject, verdict: Verdict, lines: Vec<String>) -> Fault {
@@ -97,19 +107,15 @@ fn fault(kind: FaultKind, at: Subject, verdict: Verdict, lines: Vec<String>) -> 
 }
 
 impl Finder<'_> {
-    /// The circuits of a string, its own first.
-    fn circuits_of(&self, i: usize) -> Vec<usize> {
-        let dc = |at: &usize| {
-            let own = &self.plan.circuits[*at];
-            own.strings.contains(&i) && self.plan.circuit(*at).kind.is_dc()
-        };
-        (0..self.plan.circuits.len()).filter(dc).collect()
+    /// The DC circuits of a string, its own first.
+    fn circuits_of(&self, i: usize) -> &[usize] {
+        &self.of_strings[i]
     }
 
     /// One pole on a frame: the array floats, so nothing flows and nothing opens.
     fn frame_to_pole(&self, i: usize) -> Fault {
         let s = &self.job.strings[i];
-        let volts = self.report.number("string.voc_cold_v", s.letter.as_str());
+        let volts = self.looked.number("string.voc_cold_v", s.letter.as_str());
         let bonded = self
             .report
             .bonding
@@ -160,7 +166,7 @@ impl Finder<'_> {
             return None;
         }
         let input = Subject::mppt(&s.inverter, s.mppt);
-        let fed = self.report.number("string.fuse_fault_a", &input.to_string());
+        let fed = self.looked.number("string.fuse_fault_a", &input.to_string());
         let others = self
             .job
             .strings
@@ -173,7 +179,7 @@ impl Finder<'_> {
                         which its wire bears for good."
                 .to_owned();
             let isc = self.circuits_of(i).first().and_then(|at| {
-                self.report.number("circuit.i_max_a", self.plan.circuits[*at].key.as_str())
+                self.looked.number("circuit.i_max_a", self.plan.circuits[*at].key.as_str())
             });
             let own = fault(FaultKind::StringShort, at.clone(), Verdict::Pass, vec![line]);
             return Some(Fault { amps_a: isc, live: vec![at], ..own });
@@ -235,8 +241,8 @@ impl Finder<'_> {
 
     /// The fuse a string's circuit ends at.
     fn fuse_of(&self, i: usize) -> Option<(Subject, f64)> {
-        let own = self.circuits_of(i).into_iter().find_map(|at| {
-            let end = self.plan.circuit(at).to.as_ref()?;
+        let own = self.circuits_of(i).iter().find_map(|at| {
+            let end = self.plan.circuit(*at).to.as_ref()?;
             let (node, device) = (end.node.as_ref()?, end.device.as_ref()?);
             let own = self.plan.plan.nodes.get(node)?.devices.get(device)?;
             let subject = Subject::Device { node: node.clone(), device: device.clone() };
@@ -259,11 +265,11 @@ impl Finder<'_> {
         let rated = self
             .job
             .device_a(&self.plan.plan, circuit)
-            .or_else(|| self.report.number("ac.ocpd_a", own.key.as_str()));
+            .or_else(|| self.looked.number("ac.ocpd_a", own.key.as_str()));
         // Where a length or a size is open, only the most that can flow is known (na).
-        let loop_a = self.report.number("circuit.earth_fault_a", own.key.as_str());
+        let loop_a = self.looked.number("circuit.earth_fault_a", own.key.as_str());
         let na = self.job.school == School::Na;
-        let most_a = self.report.number("service.fault_a", "site").filter(|_| na);
+        let most_a = self.looked.number("service.fault_a", "site").filter(|_| na);
         let amps = loop_a.or(most_a);
         let times = device.and_then(|d| d.trip_times).or(self.job.school.trip_times());
         let mut lines = Vec::new();
@@ -397,12 +403,12 @@ impl Finder<'_> {
             return None;
         }
         let at = Subject::inverter(inverter);
-        let check = self.report.check("spd.fitted", inverter.as_str());
+        let check = self.looked.check("spd.fitted", inverter.as_str());
         let verdict = check.map_or(Verdict::Pass, |c| c.verdict);
         let mut nodes: Vec<&NodeKey> = strings
             .iter()
             .flat_map(|i| self.circuits_of(*i))
-            .flat_map(|at| self.plan.ways(self.plan.circuit(at)).collect::<Vec<_>>())
+            .flat_map(|at| self.plan.ways(self.plan.circuit(*at)))
             .flat_map(|w| [&w.from, &w.to])
             .filter(|n| {
                 let node = self.plan.plan.nodes.get(*n);
@@ -438,17 +444,12 @@ impl Finder<'_> {
     fn opened_under_load(&self) -> Vec<Fault> {
         let mut all = Vec::new();
         for (key, node) in &self.plan.plan.nodes {
-            let dc = self.plan.plan.ways.iter().any(|(way, w)| {
-                let lying = self.plan.lying_in(way);
-                (w.from == *key || w.to == *key)
-                    && lying.iter().any(|l| self.plan.circuit(l.circuit).kind.is_dc())
-            });
-            if !dc || node.kind == NodeKind::Inverter {
+            if !self.plan.dc_comes_to(key) || node.kind == NodeKind::Inverter {
                 continue;
             }
             for (device, own) in &node.devices {
                 let subject = Subject::Device { node: key.clone(), device: device.clone() };
-                let of = |id: &str| self.report.check(id, &subject.to_string()).map(|c| c.verdict);
+                let of = |id: &str| self.looked.check(id, &subject.to_string()).map(|c| c.verdict);
                 match own.what {
                     DeviceKind::Isolator => {
                         let [volts, amps] = ["isolator.volts_v", "isolator.amps_a"].map(of);

@@ -43,7 +43,9 @@ pub mod job;
 pub mod labels;
 pub mod laid_in;
 pub mod library;
+mod limits;
 pub mod one_line;
+mod outside;
 pub mod plan;
 pub mod problem;
 pub mod quantity;
@@ -61,6 +63,7 @@ pub mod tables;
 pub mod traced;
 pub mod watch;
 pub mod wires;
+pub mod work;
 
 pub use evaluate::{Report, evaluate, evaluate_with, workings};
 

@@ -13,6 +13,7 @@ use crate::quantity::Unit;
 use crate::school::School;
 use crate::stages::places::lost_kwh;
 use crate::stages::routes::{Counted, RouteCost, cost};
+use crate::work::Work;
 
 /// Stops and open checks that are named.
 const NAMED: usize = 5;
@@ -63,12 +64,17 @@ pub struct Routes {
     pub rows: Vec<RouteRow>,
     /// Which one, and why, with numbers; none where fewer than two can be compared.
     pub recommendation: Option<String>,
+    /// The time was up, or nobody waited any more: it was not searched through.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    #[schema(required = false)]
+    pub cut: bool,
 }
 
 /// The drawn route and every kept one.
-pub fn compare_routes(job: &Job, library: &Library) -> Routes {
+pub fn compare_routes(job: &Job, library: &Library, work: &Work) -> Routes {
     let drawn = row(job, library, true);
-    let kept = job.routes.iter().map(|r| row(&job.with_route(r), library, false));
+    let kept = job.routes.iter().take_while(|_| work.goes_on());
+    let kept = kept.map(|r| row(&job.with_route(r), library, false));
     let mut rows: Vec<RouteRow> = std::iter::once(drawn).chain(kept).collect();
     let price = price_of(&rows);
     let holds = |r: &&mut RouteRow| r.verdict <= Verdict::Warn && price(r).is_some();
@@ -79,7 +85,7 @@ pub fn compare_routes(job: &Job, library: &Library) -> Routes {
     if let Some(best) = best {
         best.best = true;
     }
-    Routes { recommendation: recommended(&rows), rows }
+    Routes { recommendation: recommended(&rows), rows, cut: work.cut() }
 }
 
 /// By what routes are ranked: with the losses of all years where every one has them.

@@ -4,11 +4,11 @@ use jsonschema::error::{TypeKind, ValidationErrorKind};
 use jsonschema::{ValidationError, Validator};
 use serde_json::{Map, Value, json};
 use utoipa::ToSchema;
+use utoipa::openapi::{RefOr, Schema as TypeSchema};
 
-use crate::problem::Problem;
+use crate::limits::{MOST_CIRCUITS, MOST_MODULES, MOST_NODES, MOST_WAYS};
 
-/// Most problems named in one answer.
-const MAX_PROBLEMS: usize = 100;
+use crate::problem::{LONGEST_WORD, Problem, Problems, shortened};
 
 /// The schema of a type, with its validator.
 pub struct Schema {
@@ -25,7 +25,8 @@ impl Schema {
         let mut parts = Vec::new();
         T::schemas(&mut parts);
         let mut defs = Map::new();
-        for (name, schema) in parts {
+        for (name, mut schema) in parts {
+            most_entries(&name, &mut schema);
             defs.insert(name, to_value(&schema));
         }
         let mut root = to_value(&T::schema());
@@ -43,19 +44,27 @@ impl Schema {
         &self.root
     }
 
-    /// Everything wrong with a document, each with its place.
+    /// What is wrong with a document, each with its place.
     pub fn problems(&self, value: &Value) -> Vec<Problem> {
-        let mut problems = Vec::new();
+        let long = long_keys(value);
+        if !long.is_empty() {
+            return long;
+        }
+        let mut problems = Problems::default();
         for error in self.validator.iter_errors(value) {
             self.describe(&error, &mut problems);
-            if problems.len() >= MAX_PROBLEMS {
+            if problems.enough() {
                 break;
             }
         }
-        problems
+        problems.told()
     }
 
-    fn describe(&self, error: &ValidationError, problems: &mut Vec<Problem>) {
+    fn describe(&self, error: &ValidationError, problems: &mut Problems) {
+        if problems.full() {
+            problems.count();
+            return;
+        }
         let path = error.instance_path().as_str().to_owned();
         match error.kind() {
             ValidationErrorKind::AdditionalProperties { unexpected } => {
@@ -141,6 +150,11 @@ impl Schema {
                 "has too many entries",
                 format!("at most {limit}"),
             )),
+            ValidationErrorKind::MaxProperties { limit } => problems.push(Problem::new(
+                path,
+                "has too many entries",
+                format!("at most {limit}"),
+            )),
             ValidationErrorKind::Enum { options } => {
                 let options: Vec<&str> =
                     options.as_array().into_iter().flatten().filter_map(Value::as_str).collect();
@@ -197,6 +211,48 @@ impl Schema {
     }
 }
 
+/// Longest key that is looked at; those of the format are much shorter.
+const LONGEST_KEY: usize = 200;
+
+/// Keys that are longer than any may be: each place below one would be as long.
+fn long_keys(value: &Value) -> Vec<Problem> {
+    let mut problems = Problems::default();
+    let mut next = vec![value];
+    while let Some(value) = next.pop() {
+        match value {
+            Value::Object(fields) => {
+                for key in fields.keys().filter(|k| k.len() > LONGEST_KEY) {
+                    let hint = format!("{LONGEST_KEY} letters at most");
+                    let message = format!("the key `{}` is too long", shortened(key));
+                    problems.push(Problem::new(format!("/{}", shortened(key)), message, hint));
+                }
+                next.extend(fields.values());
+            }
+            Value::Array(list) => next.extend(list),
+            _ => {}
+        }
+    }
+    problems.told()
+}
+
+/// The most entries of maps, by type and field: utoipa has no attribute for them.
+const MOST_ENTRIES: [(&str, &str, usize); 4] = [
+    ("Plan", "nodes", MOST_NODES),
+    ("Plan", "ways", MOST_WAYS),
+    ("Plan", "circuits", MOST_CIRCUITS),
+    ("FaceMap", "modules", MOST_MODULES),
+];
+
+/// Puts the most entries of its maps into the schema of a type.
+pub fn most_entries(name: &str, schema: &mut RefOr<TypeSchema>) {
+    let RefOr::T(TypeSchema::Object(object)) = schema else { return };
+    for (_, field, most) in MOST_ENTRIES.iter().filter(|(own, ..)| *own == name) {
+        if let Some(RefOr::T(TypeSchema::Object(map))) = object.properties.get_mut(*field) {
+            map.max_properties = Some(*most);
+        }
+    }
+}
+
 fn to_value(schema: &impl serde::Serialize) -> Value {
     let text = serde_json::to_string(schema).expect("a schema serialises");
     let text = text.replace("#/components/schemas/", "#/$defs/");
@@ -208,15 +264,6 @@ fn short(error: &ValidationError) -> String {
     shortened(&error.instance().to_string())
 }
 
-/// At most sixty characters of a text, for a sentence.
-pub(crate) fn shortened(text: &str) -> String {
-    if text.chars().count() > 60 {
-        format!("{}…", text.chars().take(60).collect::<String>())
-    } else {
-        text.to_owned()
-    }
-}
-
 /// The hint for a word that is not known: the known one most like it, where at most `most` letters
 /// differ.
 pub(crate) fn did_you_mean<'a>(
@@ -224,6 +271,10 @@ pub(crate) fn did_you_mean<'a>(
     known: impl Iterator<Item = &'a str>,
     most: usize,
 ) -> Option<String> {
+    // Words of any length would take time by their length, and nobody meant them.
+    if word.chars().nth(LONGEST_WORD).is_some() {
+        return None;
+    }
     let best = known.map(|k| (strsim::damerau_levenshtein(word, k), k)).min();
     best.filter(|(distance, _)| *distance <= most)
         .map(|(_, name)| format!("did you mean `{name}`?"))

@@ -41,7 +41,9 @@ pub fn judge(kind: SheetKind, document: &Value, about: &About, school: School) -
     let mut problems = schema(kind).problems(&rest);
     for p in &mut problems {
         signs(p, document);
-        if let Some(field) = rest.pointer_mut(&p.path) {
+        if !p.path.is_empty()
+            && let Some(field) = rest.pointer_mut(&p.path)
+        {
             *field = Value::Null;
         }
     }

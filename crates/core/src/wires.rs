@@ -14,9 +14,10 @@ use crate::library::Library;
 use crate::school::School;
 use crate::stages::runs::is_of_the_wire;
 use crate::tables;
+use crate::work::Work;
 
-pub use budget::{BudgetShare, share_budget};
-pub use options::{WireOption, wire_options};
+pub use budget::{BudgetShare, BudgetShares, share_budget};
+pub use options::{WireOption, WireOptions, wire_options};
 
 /// A check that the next smaller wire does not hold.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -50,6 +51,10 @@ pub struct Wires {
     pub wires: Vec<SizedWire>,
     /// The edits that take them.
     pub edits: Vec<Edit>,
+    /// The time was up, or nobody waited any more: it was not searched through.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    #[schema(required = false)]
+    pub cut: bool,
 }
 
 /// A leg that is tried upward.
@@ -63,8 +68,9 @@ struct Trial {
 }
 
 /// The smallest wires that hold, of the circuits named, or of every leg whose wire is not picked
-/// where none is named. A leg whose checks cannot all hold, or are open, keeps what it has.
-pub fn smallest_wires(job: &Job, library: &Library, named: &[CircuitKey]) -> Wires {
+/// where none is named. A leg whose checks cannot all hold, or are open, keeps what it has; so does
+/// one that was not searched through.
+pub fn smallest_wires(job: &Job, library: &Library, named: &[CircuitKey], work: &Work) -> Wires {
     let sizes = sizes(job.school);
     let mut job = job.clone();
     let mut trials = Vec::new();
@@ -84,6 +90,9 @@ pub fn smallest_wires(job: &Job, library: &Library, named: &[CircuitKey]) -> Wir
         let up = raised(&job, &report, &trials, sizes.len());
         if up.is_empty() {
             return found(&job, &report, &trials, &sizes);
+        }
+        if !work.goes_on() {
+            return Wires { cut: true, ..found(&job, &report, &trials, &sizes) };
         }
         for at in up {
             let trial = &mut trials[at];
@@ -235,7 +244,7 @@ mod tests {
     fn heat_number_and_terminals_say_the_size_on_a_short_way() {
         let mut file = kestrel();
         open(&mut file.job);
-        let found = smallest_wires(&file.job, &file.library, &[]);
+        let found = smallest_wires(&file.job, &file.library, &[], &Work::default());
         // 13.85 A: 1.25 x 13.85 = 17.31 A, 1.5625 x 13.85 = 21.64 A. Three pairs in an attic of
         // 50 °C: 14 AWG 25 x 0.82 x 0.8 = 16.4 A and 20 A at its terminals, 12 AWG 19.7 and 25 A.
         let heat = vec!["circuit.ampacity_terminal_a", "circuit.ampacity_derated_a"];
@@ -254,7 +263,7 @@ mod tests {
         for (part, length_m) in way.parts.iter_mut().zip([60.0, 40.0, 20.0]) {
             part.length_m = Some(length_m);
         }
-        let found = smallest_wires(&file.job, &file.library, &["A".into()]);
+        let found = smallest_wires(&file.job, &file.library, &["A".into()], &Work::default());
         // 2 x 120 m x 13.05 A of 12 x 33 V: 8 AWG 2.553 ohm/km 2.02 %, 6 AWG 1.611 ohm/km 1.27 %.
         assert_eq!(of(&found, "A"), ("6", vec!["circuit.vdrop_pct"]));
         assert_eq!(found.wires.len(), 1, "the others were not asked for");
@@ -267,7 +276,7 @@ mod tests {
         for way in file.job.plan.ways.values_mut().filter(|w| w.parts.len() == 3) {
             way.parts[0].length_m = None;
         }
-        let found = smallest_wires(&file.job, &file.library, &[]);
+        let found = smallest_wires(&file.job, &file.library, &[], &Work::default());
         let a = found.wires.iter().find(|w| w.circuit.as_str() == "A").expect("it was asked");
         assert_eq!(a.size, None);
         assert!(!a.missing.is_empty(), "what is missing is named");
@@ -283,7 +292,7 @@ mod tests {
         ] {
             let mut file = read(text).expect("a demo job").file;
             open(&mut file.job);
-            let found = smallest_wires(&file.job, &file.library, &[]);
+            let found = smallest_wires(&file.job, &file.library, &[], &Work::default());
             let sized = crate::job::applied(&file.job, &found.edits).expect("they fit");
             let not_held = |job: &Job, w: &SizedWire| {
                 let report = evaluate(job, &file.library, &[]);

@@ -4,6 +4,7 @@ use heliant_core::job::{self, JobFile};
 use heliant_core::library::DataSheet;
 use heliant_core::library::{Library, SheetKind};
 use heliant_core::watch::{changes, newer, watch};
+use heliant_core::work::Work;
 
 fn demo() -> Library {
     serde_json::from_str(include_str!("../../../data/demo/library.json"))
@@ -50,7 +51,7 @@ fn the_watch_sees_the_newer_sheet_and_what_it_changes() {
 fn repairs_are_ranked_by_what_they_cost_on_site() {
     let file = quarry();
     let (old, new) = revisions();
-    let seen = watch(&file.job, &file.library, &old, &new, &demo().inverters);
+    let seen = watch(&file.job, &file.library, &old, &new, &demo().inverters, &Work::default());
     assert_eq!(seen.stops.len(), 1, "{:?}", seen.stops);
     // 14 x 440 W = 6 160 W on an input for 3 500 W.
     assert_eq!(seen.stops[0].check.id, "mppt.power_w");
@@ -88,7 +89,7 @@ fn repairs_are_ranked_by_what_they_cost_on_site() {
 fn every_repair_mends_the_job() {
     let file = quarry();
     let (old, new) = revisions();
-    let seen = watch(&file.job, &file.library, &old, &new, &demo().inverters);
+    let seen = watch(&file.job, &file.library, &old, &new, &demo().inverters, &Work::default());
     assert!(seen.repairs.len() >= 2);
     let mut library = demo();
     library.modules.extend(file.library.modules.clone());
@@ -113,12 +114,16 @@ fn a_decision_to_keep_the_older_one_is_remembered() {
         reason: "hardware 1 hangs on the wall".to_owned(),
     };
     file.job.kept_sheets.push(kept);
-    let seen = watch(&file.job, &file.library, &old, &new, &[]);
+    let seen = watch(&file.job, &file.library, &old, &new, &[], &Work::default());
     assert_eq!(seen.kept.as_deref(), Some("hardware 1 hangs on the wall"));
     // A third revision asks again.
     let DataSheet::Inverter(mut third) = new else { panic!("an inverter") };
     third.revision = 3;
-    assert_eq!(watch(&file.job, &file.library, &old, &DataSheet::Inverter(third), &[]).kept, None);
+    assert_eq!(
+        watch(&file.job, &file.library, &old, &DataSheet::Inverter(third), &[], &Work::default())
+            .kept,
+        None
+    );
 }
 
 #[test]
@@ -128,7 +133,8 @@ fn a_revision_that_changes_nothing_that_matters_stops_nothing() {
     let DataSheet::Inverter(mut heavier) = old.clone() else { panic!("an inverter") };
     heavier.revision = 2;
     heavier.weight_kg = Some(28.0);
-    let seen = watch(&file.job, &file.library, &old, &DataSheet::Inverter(heavier), &[]);
+    let seen =
+        watch(&file.job, &file.library, &old, &DataSheet::Inverter(heavier), &[], &Work::default());
     assert!(seen.stops.is_empty() && seen.cautions.is_empty() && seen.repairs.is_empty());
     assert_eq!(seen.changes.iter().map(|c| c.field.as_str()).collect::<Vec<_>>(), ["weight_kg"]);
 }
@@ -148,7 +154,8 @@ fn a_newer_module_is_watched_in_strings_and_branches() {
         newer(&file.job, &file.library, &company),
         [(old.clone(), DataSheet::Module(module.clone()))]
     );
-    let seen = watch(&file.job, &file.library, &old, &DataSheet::Module(module), &[]);
+    let seen =
+        watch(&file.job, &file.library, &old, &DataSheet::Module(module), &[], &Work::default());
     // 54 x (1 + 0.0027 x 43) = 60.27 V of 60 V, on each of the three branches.
     let over: Vec<(&str, f64)> =
         seen.stops.iter().map(|s| (s.check.id, s.over.unwrap_or(0.0))).collect();
@@ -169,7 +176,14 @@ fn a_newer_optimizer_and_a_newer_unit_are_watched() {
     let mut optimizer = tern.library.optimizers[0].clone();
     optimizer.revision = 2;
     optimizer.ratings.n_max = Some(18.0);
-    let seen = watch(&tern.job, &tern.library, &old, &DataSheet::Optimizer(optimizer), &[]);
+    let seen = watch(
+        &tern.job,
+        &tern.library,
+        &old,
+        &DataSheet::Optimizer(optimizer),
+        &[],
+        &Work::default(),
+    );
     assert_eq!(
         seen.stops.iter().map(|s| (s.check.subject.to_string(), s.over)).collect::<Vec<_>>(),
         [("A".to_owned(), Some(2.0))]
@@ -186,7 +200,8 @@ fn a_newer_optimizer_and_a_newer_unit_are_watched() {
     let mut micro = pinyon.library.micros[0].clone();
     micro.revision = 2;
     micro.branch_max_n = Some(10.0);
-    let seen = watch(&pinyon.job, &pinyon.library, &old, &DataSheet::Micro(micro), &[]);
+    let seen =
+        watch(&pinyon.job, &pinyon.library, &old, &DataSheet::Micro(micro), &[], &Work::default());
     assert_eq!(
         seen.stops.iter().map(|s| (s.check.id, s.check.subject.to_string())).collect::<Vec<_>>(),
         [("branch.n", "A".to_owned())]
@@ -206,7 +221,14 @@ fn a_revision_that_mends_is_said_to() {
     file.job.inverters[0].sheet.revision = 2;
     let DataSheet::Inverter(mut third) = first else { panic!("an inverter") };
     third.revision = 3;
-    let seen = watch(&file.job, &file.library, &second, &DataSheet::Inverter(third), &[]);
+    let seen = watch(
+        &file.job,
+        &file.library,
+        &second,
+        &DataSheet::Inverter(third),
+        &[],
+        &Work::default(),
+    );
     assert!(seen.stops.is_empty());
     assert_eq!(seen.healed_n, 1);
 }
@@ -224,7 +246,14 @@ fn in_the_school_without_isolators_none_is_counted() {
     for m in &mut inverter.mppts {
         m.mppt_w_max_w = Some(5600.0);
     }
-    let seen = watch(&file.job, &file.library, &old, &DataSheet::Inverter(inverter), &[]);
+    let seen = watch(
+        &file.job,
+        &file.library,
+        &old,
+        &DataSheet::Inverter(inverter),
+        &[],
+        &Work::default(),
+    );
     assert_eq!(
         seen.stops.iter().map(|s| (s.check.id, s.over)).collect::<Vec<_>>(),
         [("mppt.power_w", Some(420.0))]

@@ -34,7 +34,66 @@ const SAFETY: [&str; 5] = [
     "Keep water out of boxes with DC in them.",
 ];
 
-pub(crate) fn pack(pack: &Pack) -> Json {
+/// Figures and checks that one document takes: some sixty pages of workings, and of the press's
+/// memory a third.
+const MOST_LINES: usize = 1500;
+
+/// The data of the pack, and that of each appendix that is a document of its own: none where all
+/// fits into one.
+pub(crate) fn pack(pack: &Pack) -> (Json, Vec<Json>) {
+    let mut papers = whole(pack);
+    let lines = |stage: &Json, what: &str| stage[what].as_array().map_or(0, Vec::len);
+    let stages = papers["stages"].as_array().cloned().unwrap_or_default();
+    let all: usize = stages.iter().map(|s| lines(s, "checks") + lines(s, "figures")).sum();
+    if all <= MOST_LINES {
+        return (papers, Vec::new());
+    }
+    let parts = parted(&stages);
+    let n = parts.len();
+    papers["appendices"] = n.into();
+    let kept = ["name", "school", "revision"].map(|field| (field, papers[field].clone()));
+    let appendix = |(i, stages): (usize, Vec<Json>)| {
+        let part = format!("appendix {} of {n}", i + 1);
+        let mut data = json!({ "title": part, "part": part, "stages": stages });
+        for (field, value) in &kept {
+            data[field] = value.clone();
+        }
+        data
+    };
+    let appendices = parts.into_iter().enumerate().map(appendix).collect();
+    // The papers need only what does not hold.
+    for stage in papers["stages"].as_array_mut().into_iter().flatten() {
+        stage["figures"] = json!([]);
+        if let Some(checks) = stage["checks"].as_array_mut() {
+            checks.retain(|c| c["verdict"] != "Holds" && c["alternative"] == false);
+        }
+    }
+    (papers, appendices)
+}
+
+/// The checks and figures of all stages, in their order, by as many as a document takes.
+fn parted(stages: &[Json]) -> Vec<Vec<Json>> {
+    let (mut parts, mut room) = (vec![Vec::new()], MOST_LINES);
+    for what in ["checks", "figures"] {
+        for stage in stages {
+            let mut rest = stage[what].as_array().map_or(&[][..], Vec::as_slice);
+            while !rest.is_empty() {
+                if room == 0 {
+                    parts.push(Vec::new());
+                    room = MOST_LINES;
+                }
+                let (own, later) = rest.split_at(rest.len().min(room));
+                (room, rest) = (room - own.len(), later);
+                let mut some = json!({ "title": stage["title"], "checks": [], "figures": [] });
+                some[what] = own.into();
+                parts.last_mut().expect("there is always one").push(some);
+            }
+        }
+    }
+    parts
+}
+
+fn whole(pack: &Pack) -> Json {
     let report = pack.report;
     let job = pack.job;
     let found = &Found::of(report);
@@ -67,8 +126,10 @@ pub(crate) fn pack(pack: &Pack) -> Json {
     .collect();
     json!({
         "name": job.name,
+        "title": "pack",
+        "part": "",
+        "appendices": 0,
         "cover": cover(pack, found),
-        "notes": job.notes,
         "school": match job.school { School::Na => "North American", School::Iec => "IEC" },
         "revision": pack.revision,
         "saved": format!("{}, {}", at(job, pack.saved_at), pack.saved_by),
@@ -307,7 +368,7 @@ mod tests {
     fn data(file: &JobFile) -> (Json, heliant_core::Report) {
         let all = Recording::Everything;
         let report = evaluate_with(&file.job, &file.library, &file.readings, all);
-        (pack(&pack_of(file, &report)), report)
+        (whole(&pack_of(file, &report)), report)
     }
 
     fn kestrel() -> JobFile {

@@ -24,6 +24,7 @@ use heliant_core::Report;
 use heliant_core::job::Job;
 use heliant_core::library::Library;
 use serde::Serialize;
+use serde_json::Value as Json;
 
 pub use drawn::{sheet_svg, sheets_dxf, sheets_pdf};
 pub use roof::{NoPlace, RoofFormat, roof_geojson, roof_map};
@@ -65,9 +66,23 @@ pub struct Order {
 }
 
 impl Order {
-    /// The pack of a job.
-    pub fn to_pack(pack: &Pack) -> Order {
-        let mut files = BTreeMap::from([("pack.json".to_owned(), data::pack(pack).to_string())]);
+    /// The pack of a job: one document, or where that would be large the papers, and the appendix
+    /// of checks and workings in documents of its own.
+    pub fn to_pack(pack: &Pack) -> Vec<Order> {
+        let (papers, appendices) = data::pack(pack);
+        let n = appendices.len();
+        let template = if n == 0 { "pack" } else { "papers" };
+        let appendix = |(i, data): (usize, Json)| Order {
+            template: "appendix",
+            ident: format!("{} pack appendix {}", pack.job.name, i + 1),
+            files: BTreeMap::from([("pack.json".to_owned(), data.to_string())]),
+        };
+        let appendices = appendices.into_iter().enumerate().map(appendix);
+        std::iter::once(Order::papers(pack, template, &papers)).chain(appendices).collect()
+    }
+
+    fn papers(pack: &Pack, template: &'static str, data: &Json) -> Order {
+        let mut files = BTreeMap::from([("pack.json".to_owned(), data.to_string())]);
         for (i, drawing) in pack.report.string_windows.iter().enumerate() {
             files.insert(format!("window-{i}.svg"), window::svg(drawing, &pack.report.tapes));
         }
@@ -83,6 +98,6 @@ impl Order {
             let svg = protection::enclosure_svg(enclosure);
             files.insert(format!("enclosure-{i}.svg"), svg);
         }
-        Order { template: "pack", ident: format!("{} pack", pack.job.name), files }
+        Order { template, ident: format!("{} pack", pack.job.name), files }
     }
 }

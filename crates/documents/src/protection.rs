@@ -113,8 +113,7 @@ pub(crate) fn protection(pack: &Pack, found: &Found) -> Json {
                 format!("{}: {} on {}", f.circuit, amps(f.rated_a), amps(f.breaker_a))
             }).collect::<Vec<_>>().join(", "),
             "choices": b.choices.iter().map(|c| json!({
-                "title": c.title, "verdict": word(c.verdict), "cost": format!("{:.0}", c.cost),
-                "hours": format!("{:.1}", c.hours), "outage": c.outage, "built": c.built,
+                "title": c.title, "verdict": word(c.verdict), "outage": c.outage, "built": c.built,
             })).collect::<Vec<_>>(),
         })
     });
@@ -125,7 +124,6 @@ pub(crate) fn protection(pack: &Pack, found: &Found) -> Json {
             "title": drawn.map_or("", |r| r.title.as_str()),
             "text": d.text, "by": d.said_by, "on": d.said_on, "evidence": d.evidence,
             "verdict": word(drawn.map_or(Verdict::Unknown, |r| r.verdict)),
-            "cost": drawn.map_or_else(String::new, |r| format!("{:.0}", r.cost)),
         })
     });
     let bonding = report.bonding.parts.iter().filter(|p| p.metal).map(|p| {

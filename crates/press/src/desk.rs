@@ -61,7 +61,7 @@ impl World for Desk {
 /// Sets a template that reads the given files, and `lacking.json`: the characters that no font
 /// holds.
 pub(crate) fn pdf(
-    template: &str,
+    template: String,
     mut files: BTreeMap<String, String>,
     ident: &str,
     phase: impl Fn(Phase),
@@ -76,7 +76,7 @@ pub(crate) fn pdf(
         library: LazyHash::new(Library::default()),
         book: LazyHash::new(FontBook::from_fonts(fonts.iter())),
         fonts,
-        main: Source::new(file_id("main.typ")?, template.to_owned()),
+        main: Source::new(file_id("main.typ")?, template),
         files: by_id,
     };
     let said = |errors: &[typst::diag::SourceDiagnostic]| {

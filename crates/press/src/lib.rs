@@ -13,13 +13,17 @@ use serde::Deserialize;
 #[derive(Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct Order {
-    /// Which template: `pack`.
+    /// Which template: `pack`, the papers with their appendix; `papers` or `appendix` alone.
     pub template: String,
     /// What the document is told apart by.
     pub ident: String,
     /// The files the template reads, by name: data as JSON, drawings as SVG.
     pub files: BTreeMap<String, String>,
 }
+
+const STYLE: &str = include_str!("../templates/style.typ");
+const PAPERS: &str = include_str!("../templates/papers.typ");
+const APPENDIX: &str = include_str!("../templates/appendix.typ");
 
 /// How far a document is, as it is said on the way.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -46,8 +50,12 @@ impl Phase {
 /// Where there is no such template, or what the typesetter says of the order's files.
 pub fn set(order: Order, phase: impl Fn(Phase)) -> Result<Vec<u8>, String> {
     let template = match order.template.as_str() {
-        "pack" => include_str!("../templates/pack.typ"),
-        other => return Err(format!("there is no template {other}; there is: pack")),
+        "pack" => [STYLE, PAPERS, APPENDIX].concat(),
+        "papers" => [STYLE, PAPERS].concat(),
+        "appendix" => [STYLE, APPENDIX].concat(),
+        other => {
+            return Err(format!("no template {other}; there are pack, papers and appendix"));
+        }
     };
     desk::pdf(template, order.files, &order.ident, phase)
 }

@@ -20,9 +20,17 @@ fn set(file: &JobFile) -> Vec<u8> {
         printed_at: at,
         printed_by: "Mira Voss",
     };
-    let order = serde_json::to_string(&Order::to_pack(&pack)).expect("an order is JSON");
-    let order = serde_json::from_str(&order).expect("the press reads it");
-    heliant_press::set(order, |_| ()).expect("the pack is set")
+    set_each(&Order::to_pack(&pack)).remove(0)
+}
+
+/// Every document of a pack.
+fn set_each(orders: &[Order]) -> Vec<Vec<u8>> {
+    let set = |order: &Order| {
+        let order = serde_json::to_string(order).expect("an order is JSON");
+        let order = serde_json::from_str(&order).expect("the press reads it");
+        heliant_press::set(order, |_| ()).expect("the pack is set")
+    };
+    orders.iter().map(set).collect()
 }
 
 fn quarry() -> JobFile {
@@ -47,7 +55,7 @@ fn the_same_data_gives_the_same_document() {
 fn other_scripts_and_markup_characters_are_set_as_they_are() {
     let mut file = quarry();
     file.job.name = "Дом у моря #let x = [*] $y$ <z> & \\ \"".to_owned();
-    file.job.notes = "Σπίτι · בית · *bold* _it_ @ref `raw` //comment".to_owned();
+    file.job.contact = "Σπίτι · בית · *bold* _it_ @ref `raw` //comment".to_owned();
     file.job.site.faces[0].name = "<script>&amp;".to_owned();
     let pdf = set(&file);
     assert!(holds(&pdf, "DejaVuSans"), "no font stands in for Cyrillic");

@@ -7,7 +7,8 @@ use heliant_core::{evaluate, job};
 use crate::hashing;
 use crate::problem::ApiError;
 use crate::store::accounts::{self, NewAccount, Role};
-use crate::store::{self, guests, jobs, library};
+use crate::store::guests::{self, Given};
+use crate::store::{self, jobs, library};
 
 /// Password of every demo account; it exists in demo mode only.
 pub const PASSWORD: &str = "sun-on-the-roof";
@@ -71,7 +72,8 @@ pub fn load(url: &str) -> Result<bool, String> {
             if let Some(inspector) = &inspector
                 && SEEN_BY_INSPECTOR.contains(&file.job.name.as_str())
             {
-                guests::seat(db, id, inspector.id, true, PEOPLE[0].0)?;
+                let given = Given { job: id, revision: None, by: PEOPLE[0].0 };
+                guests::seat(db, inspector.id, given)?;
             }
         }
         Ok(true)

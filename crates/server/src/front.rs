@@ -3,11 +3,12 @@
 //! whole, over a connection that is opened then. Whoever says nothing, says it too slowly or does
 //! not read is dropped here, and has cost the application nothing.
 
+use std::collections::HashMap;
 use std::io;
 use std::net::{IpAddr, Ipv4Addr};
 use std::pin::{Pin, pin};
-use std::sync::Arc;
 use std::sync::atomic::{AtomicU64, Ordering};
+use std::sync::{Arc, Mutex as StdMutex, PoisonError};
 use std::task::{Context, Poll};
 use std::time::Duration;
 
@@ -21,12 +22,14 @@ use hyper::{Request, Response, StatusCode, Version};
 use hyper_util::rt::{TokioIo, TokioTimer};
 use rocket::Shutdown;
 use rocket::fairing::AdHoc;
+use rocket::http::HeaderMap;
 use tokio::io::{AsyncRead, AsyncWrite, ReadBuf};
 use tokio::net::{TcpListener, TcpStream};
 use tokio::select;
 use tokio::sync::{Mutex, Semaphore, oneshot};
 use tokio::task::JoinSet;
 use tokio::time::{sleep, timeout};
+use tokio_util::sync::CancellationToken;
 
 use crate::Settings;
 use crate::problem::ApiError;
@@ -75,6 +78,61 @@ pub struct Front {
     /// Header in which it tells Rocket the caller's address. Nobody can guess it, so that nobody
     /// who gets to Rocket past the front can say where they come from.
     told: HeaderName,
+    /// The requests that are handed on, and whether their callers are still there.
+    waiters: Waiters,
+}
+
+/// The requests that somebody waits for. Rocket goes on with a request whose caller has gone, so
+/// the front, which sees them go, says so here.
+#[derive(Clone, Debug)]
+pub struct Waiters {
+    /// Header in which a request carries its number; as hard to guess as the caller's.
+    header: HeaderName,
+    waiting: Arc<StdMutex<Waiting>>,
+}
+
+#[derive(Debug, Default)]
+struct Waiting {
+    last: u64,
+    gone: HashMap<u64, CancellationToken>,
+}
+
+/// A request while its caller waits; dropped with the connection, or once it is answered.
+struct Waits<'a> {
+    waiters: &'a Waiters,
+    n: u64,
+}
+
+impl Waiters {
+    fn begin(&self) -> Waits<'_> {
+        let mut waiting = self.waiting.lock().unwrap_or_else(PoisonError::into_inner);
+        waiting.last += 1;
+        let n = waiting.last;
+        waiting.gone.insert(n, CancellationToken::new());
+        Waits { waiters: self, n }
+    }
+
+    /// What is cancelled when the caller of a request goes away.
+    pub(crate) fn of(&self, headers: &HeaderMap<'_>) -> Option<CancellationToken> {
+        let n: u64 = headers.get_one(self.header.as_str())?.parse().ok()?;
+        let waiting = self.waiting.lock().unwrap_or_else(PoisonError::into_inner);
+        // One that is not there has gone before it was asked after.
+        let gone = waiting.gone.get(&n).cloned();
+        Some(gone.unwrap_or_else(|| {
+            let gone = CancellationToken::new();
+            gone.cancel();
+            gone
+        }))
+    }
+}
+
+impl Drop for Waits<'_> {
+    fn drop(&mut self) {
+        let mut waiting = self.waiters.waiting.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(gone) = waiting.gone.remove(&self.n) {
+            gone.cancel();
+        }
+    }
 }
 
 impl Front {
@@ -86,8 +144,10 @@ impl Front {
         let name = |name: &str| {
             HeaderName::try_from(name).map_err(|_| format!("`{name}` is no name of a header"))
         };
-        let told = name(&format!("x-caller-{}", uuid::Uuid::new_v4().simple()))?;
-        Ok(Front { limits: Limits::default(), proxy: proxy.map(name).transpose()?, told })
+        let own = uuid::Uuid::new_v4().simple().to_string();
+        let told = name(&format!("x-caller-{own}"))?;
+        let waiters = Waiters { header: name(&format!("x-waits-{own}"))?, waiting: Arc::default() };
+        Ok(Front { limits: Limits::default(), proxy: proxy.map(name).transpose()?, told, waiters })
     }
 
     /// Serves the application on `listener` until it is told to end.
@@ -103,6 +163,7 @@ impl Front {
         let listener = TcpListener::from_std(listener).map_err(|e| e.to_string())?;
         let (says, port) = oneshot::channel();
         let rocket = crate::rocket(Settings { ip_header: Some(self.told.to_string()), ..settings })
+            .manage(self.waiters.clone())
             .attach(AdHoc::on_liftoff("front", |rocket| {
                 // Nobody listens only where the front is gone already.
                 let _ = says.send(rocket.config().port);
@@ -210,6 +271,12 @@ impl Front {
             headers.remove(own);
         }
         headers.insert(&self.told, address);
+        // Nothing here is a form: one that names another method in its body is not to have it.
+        if headers.get(CONTENT_TYPE).is_some_and(is_form) {
+            return refused(ApiError::Form);
+        }
+        let waits = self.waiters.begin();
+        headers.insert(&self.waiters.header, HeaderValue::from(waits.n));
         let mut kept = behind.lock().await;
         let ready = match kept.take() {
             Some(mut kept) => kept.sender.ready().await.is_ok().then_some(kept),
@@ -221,12 +288,13 @@ impl Front {
                 Ok(opened) => opened,
                 Err(error) => {
                     tracing::warn!(%error, "a request was not handed on");
-                    return busy();
+                    return refused(ApiError::Busy);
                 }
             },
         };
         // Where this fails nobody knows what became of the request: there is no answer to give.
         let mut answer = ready.sender.send_request(request).await?;
+        drop(waits);
         *kept = Some(ready);
         for own in [CONNECTION, TRANSFER_ENCODING] {
             answer.headers_mut().remove(own);
@@ -253,11 +321,20 @@ impl Behind {
     }
 }
 
-/// What is answered where Rocket cannot be reached: it is out of room, or about to end.
-fn busy() -> Result<Answer, Refused> {
-    let text = serde_json::to_vec(&ApiError::Busy.body())?;
+/// Whether a body is a form, as a browser sends one: with any parameters behind it.
+fn is_form(kind: &HeaderValue) -> bool {
+    let kind = kind.as_bytes().trim_ascii_start();
+    let form = b"application/x-www-form-urlencoded";
+    kind.get(..form.len()).is_some_and(|own| own.eq_ignore_ascii_case(form))
+}
+
+/// What is answered here: Rocket cannot be reached, since it is out of room or about to end; or is
+/// not to see the request.
+fn refused(error: ApiError) -> Result<Answer, Refused> {
+    let status = StatusCode::from_u16(error.status().code)?;
+    let text = serde_json::to_vec(&error.body())?;
     let mut answer = Response::new(Either::Right(Full::from(text)));
-    *answer.status_mut() = StatusCode::SERVICE_UNAVAILABLE;
+    *answer.status_mut() = status;
     let problem = HeaderValue::from_static("application/problem+json");
     answer.headers_mut().insert(CONTENT_TYPE, problem);
     Ok(answer)

@@ -47,7 +47,38 @@ pub struct Anybody(pub Account);
 
 /// Somebody who may look at the job of the path: of the company, or with a seat at it.
 #[derive(Clone, Debug)]
-pub struct Seated(pub Account);
+pub struct Seated {
+    /// Who.
+    pub account: Account,
+    /// What they see of it.
+    pub sees: Sees,
+}
+
+/// What somebody sees of a job.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Sees {
+    /// Every revision with everything in it: they are of the company.
+    All,
+    /// The revision given, or the present one; without prices and notes of the company.
+    Outside(Option<i32>),
+}
+
+impl Sees {
+    /// The revision that is shown where one is asked for, or none; `newest` is the job's.
+    ///
+    /// # Errors
+    /// Where it is not one they see: there is no telling it from one that is not.
+    pub(crate) fn revision(self, asked: Option<i32>, newest: i32) -> Result<i32, ApiError> {
+        let shown = match self {
+            Sees::All => return Ok(asked.unwrap_or(newest)),
+            Sees::Outside(given) => given.unwrap_or(newest),
+        };
+        if asked.is_none_or(|asked| asked == shown) {
+            return Ok(shown);
+        }
+        Err(ApiError::NotFound("revision"))
+    }
+}
 
 #[rocket::async_trait]
 impl<'r> FromRequest<'r> for Signed {
@@ -80,21 +111,22 @@ impl<'r> FromRequest<'r> for Seated {
     type Error = ApiError;
 
     async fn from_request(request: &'r Request<'_>) -> request::Outcome<Self, ApiError> {
-        outcome(seated(request).await.map(Seated))
+        outcome(seated(request).await)
     }
 }
 
-async fn seated(request: &Request<'_>) -> Result<Account, ApiError> {
+async fn seated(request: &Request<'_>) -> Result<Seated, ApiError> {
     let account = signed(request).await?;
     if account.role > Role::Inspector {
-        return Ok(account);
+        return Ok(Seated { account, sees: Sees::All });
     }
     // `/api/jobs/<id>/…`: where there is no id there is no seat.
     let job = request.uri().path().segments().get(2).and_then(|id| id.parse().ok());
     let (job, id) = (job.ok_or(ApiError::NotFound("job"))?, account.id);
-    let found = store(request).await?.run(move |db| guests::has_seat(db, id, job)).await?;
+    let found = store(request).await?.run(move |db| guests::seat_at(db, id, job)).await?;
     // Whoever has no seat does not learn whether there is such a job.
-    if found { Ok(account) } else { Err(ApiError::NotFound("job")) }
+    let given = found.ok_or(ApiError::NotFound("job"))?;
+    Ok(Seated { account, sees: Sees::Outside(given) })
 }
 
 async fn store<'r>(request: &'r Request<'_>) -> Result<&'r Store, ApiError> {

@@ -1,12 +1,14 @@
 //! The server: Rocket over PostgreSQL. Thin handlers; what is computed is computed in the core.
 
-mod compute;
+pub mod attachment;
+pub mod compute;
 pub mod demo;
 mod description;
 mod edition;
 pub mod front;
 pub mod guard;
 pub mod hashing;
+mod kept;
 pub mod packed;
 pub mod press;
 pub mod problem;
@@ -25,8 +27,10 @@ use rocket::http::{Header, Status};
 use rocket::{Build, Data, Request, Response, Rocket, catchers, routes};
 use utoipa::OpenApi;
 
+use crate::compute::{ComputeLimits, Computing};
 use crate::guard::Asking;
 use crate::hashing::Hasher;
+use crate::kept::Kept;
 use crate::press::{Press, PressSettings};
 use crate::problem::ApiError;
 use crate::routes::events::Events;
@@ -48,6 +52,8 @@ pub struct Settings {
     pub ip_header: Option<String>,
     /// The program that sets documents.
     pub press: PressSettings,
+    /// How much is computed at once.
+    pub computing: ComputeLimits,
 }
 
 /// Declares every route of the API once: for the description and for the server.
@@ -153,6 +159,7 @@ api! {
     routes::events::events,
     routes::pack::state,
     routes::pack::ask,
+    routes::pack::put_first,
     routes::pack::cancel,
     routes::pack::pack,
 }
@@ -260,6 +267,8 @@ pub fn rocket(settings: Settings) -> Rocket<Build> {
     rocket::custom(figment)
         .manage(Press::start(store.clone(), settings.press.clone()))
         .manage(Hasher::start())
+        .manage(Computing::new(settings.computing.clone()))
+        .manage(Kept::default())
         .manage(Watching::start(store.clone()))
         .manage(store)
         .manage(Events::listen(settings.database_url.clone()))

@@ -5,6 +5,7 @@ use std::path::PathBuf;
 use std::process::ExitCode;
 
 use clap::{Parser, Subcommand};
+use heliant_server::compute::ComputeLimits;
 use heliant_server::front::Front;
 use heliant_server::press::{self, PressSettings};
 use heliant_server::store::accounts::{NewAccount, Role};
@@ -162,8 +163,15 @@ fn run(command: Command) -> Result<(), String> {
             }
             let own = || press::beside(&std::env::current_exe().unwrap_or_default());
             let press = PressSettings::new(press.unwrap_or_else(own), press_building);
-            let settings =
-                Settings { database_url, web, secure_cookies, pool_size, ip_header: None, press };
+            let settings = Settings {
+                database_url,
+                web,
+                secure_cookies,
+                pool_size,
+                ip_header: None,
+                press,
+                computing: ComputeLimits::default(),
+            };
             rocket::tokio::runtime::Runtime::new()
                 .map_err(|e| e.to_string())?
                 .block_on(front.launch(settings, listener))

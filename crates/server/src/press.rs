@@ -2,6 +2,7 @@
 //! with limits of its own, so that neither its time nor its memory is the server's.
 
 use std::io::{BufRead, BufReader, BufWriter, Read, Write};
+use std::os::unix::process::ExitStatusExt;
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, ExitStatus, Stdio};
 use std::sync::Mutex;
@@ -170,10 +171,10 @@ impl Worker {
 
     fn work(&self, claim: &Claim) {
         let began = Instant::now();
-        let set = self.set(claim, began);
+        let set = self.set(claim);
         let took_ms = i32::try_from(began.elapsed().as_millis()).unwrap_or(i32::MAX);
         let outcome = match &set {
-            Ok(pdf) => Ok(pdf.as_slice()),
+            Ok(pdfs) => Ok(pdfs.as_slice()),
             Err(Unset::Unwanted) => return,
             Err(Unset::Because(why)) => Err(why.as_str()),
         };
@@ -183,8 +184,27 @@ impl Worker {
         }
     }
 
-    fn set(&self, claim: &Claim, began: Instant) -> Result<Vec<u8>, Unset> {
-        let order = self.order(claim)?;
+    /// Sets every document of a pack, one after the other, each with the press's whole limits.
+    fn set(&self, claim: &Claim) -> Result<Vec<Vec<u8>>, Unset> {
+        let orders = self.orders(claim)?;
+        let n = orders.len();
+        let mut pdfs = Vec::new();
+        for (i, order) in orders.into_iter().enumerate() {
+            let of = (n > 1).then(|| format!(" {} {n}", i + 1)).unwrap_or_default();
+            let ends = Instant::now() + self.settings.time;
+            pdfs.push(self.document(claim, order, &of, ends)?);
+        }
+        Ok(pdfs)
+    }
+
+    /// Sets one document; `of` says which of several.
+    fn document(
+        &self,
+        claim: &Claim,
+        order: Order,
+        of: &str,
+        ends: Instant,
+    ) -> Result<Vec<u8>, Unset> {
         let mut child = self.child().map_err(|e| Unset::Because(format!("no press: {e}")))?;
         let (phase, error) = (Mutex::new(String::from("setting")), Mutex::new(String::new()));
         let (stdin, stdout, stderr) =
@@ -206,7 +226,10 @@ impl Worker {
                 let read = stdout.map(|s| s.take(MOST_PDF + 1).read_to_end(&mut pdf));
                 read.is_some_and(|r| r.is_ok()).then_some(pdf)
             });
-            let ended = self.wait(&mut child, claim, began, &phase);
+            let ended = self.wait(&mut child, claim, ends, || {
+                let phase = phase.lock().map_or_else(|_| String::new(), |p| p.clone());
+                format!("{phase}{of}")
+            });
             // Ended or not, it is over here: pipes close and the threads come back.
             let _ = child.kill();
             let _ = child.wait();
@@ -226,7 +249,7 @@ impl Worker {
     }
 
     /// What the press is told: report and records as they are printed.
-    fn order(&self, claim: &Claim) -> Result<Order, Unset> {
+    fn orders(&self, claim: &Claim) -> Result<Vec<Order>, Unset> {
         let because = |error: ApiError| {
             tracing::error!(?error, "what is printed cannot be read");
             Unset::Because("The job could not be read.".to_owned())
@@ -240,7 +263,8 @@ impl Worker {
                 Ok((stored, origins))
             })
             .map_err(because)?;
-        let mut report = stored.report_with(Recording::Everything);
+        // It goes out of the house: without the company's prices.
+        let mut report = stored.report_with(Recording::Everything).without_prices();
         let Document { job, library } = &stored.document;
         // So far it took as long as the job is large: another press need not take it up.
         let _ = self.store.here(|db| packs::alive(db, claim, "computing"));
@@ -284,22 +308,22 @@ impl Worker {
         &self,
         child: &mut Child,
         claim: &Claim,
-        began: Instant,
-        phase: &Mutex<String>,
+        ends: Instant,
+        phase: impl Fn() -> String,
     ) -> Result<ExitStatus, Unset> {
         let mut said: Option<Instant> = None;
         loop {
             if let Ok(Some(status)) = child.try_wait() {
                 return Ok(status);
             }
-            if began.elapsed() > self.settings.time {
+            if Instant::now() > ends {
                 return Err(Unset::Because(format!(
                     "It takes more than {} minutes to set. Print the stages of interest instead.",
                     self.settings.time.as_secs().div_ceil(60)
                 )));
             }
             if said.is_none_or(|s| s.elapsed() >= SAY) {
-                let now = phase.lock().map_or_else(|_| String::new(), |p| p.clone());
+                let now = phase();
                 // A database that is away for a while is no reason to stop.
                 if let Ok(false) = self.store.here(|db| packs::alive(db, claim, &now)) {
                     return Err(Unset::Unwanted);
@@ -315,17 +339,32 @@ impl Worker {
 
     /// Why the child ended without a pack.
     fn reason(&self, status: ExitStatus, error: &str) -> String {
-        if error.is_empty() {
-            return format!(
-                "The press ended ({status}): the pack may need more than the {} MB it may take. \
-                 Print the stages of interest instead.",
-                self.settings.memory_mb
-            );
+        if !error.is_empty() {
+            tracing::error!(error, "the press could not set a pack");
+            return format!("The press could not set it: {error}");
         }
-        tracing::error!(error, "the press could not set a pack");
-        format!("The press could not set it: {error}")
+        let most = self.settings.memory_mb;
+        match status.signal() {
+            // An allocation that its own limit refuses aborts it.
+            Some(SIGABRT) => format!(
+                "It needs more than the {most} MB the press may take. Print the stages of \
+                 interest instead."
+            ),
+            Some(SIGXCPU) => "It takes longer to set than the press may compute. Print the stages \
+                              of interest instead."
+                .to_owned(),
+            Some(signal) => format!(
+                "The press was ended from outside (signal {signal}) while it set it: ask for the \
+                 pack again."
+            ),
+            None => format!("The press ended without a word ({status}): ask for the pack again."),
+        }
     }
 }
+
+/// Signals by their numbers (POSIX; those of Linux).
+const SIGABRT: i32 = 6;
+const SIGXCPU: i32 = 24;
 
 /// Follows what the press says: its phase, or what went wrong.
 fn heard(from: impl BufRead, phase: &Mutex<String>, error: &Mutex<String>) {

@@ -1,6 +1,7 @@
 //! Everything the API can refuse, declared once: status, code and text. Sent as RFC 9457 problems.
 
 use heliant_core::job::{Problem, Unreadable};
+use heliant_core::problem::Problems;
 use rocket::http::{ContentType, Header, Status};
 use rocket::request::Request;
 use rocket::response::{self, Responder, Response};
@@ -43,6 +44,15 @@ pub enum ApiError {
     WrittenByNewer,
     /// Others were faster each time it was tried.
     Busy,
+    /// Too many wait for something to be computed.
+    NoPlace {
+        /// Seconds until the next try.
+        wait_s: u64,
+    },
+    /// What was asked takes longer to compute than anything may.
+    TooMuchWork,
+    /// The body is a form.
+    Form,
     /// The body takes too long to come in.
     TooSlow,
     /// The pack is not set yet.
@@ -134,11 +144,8 @@ impl ApiError {
                         p.message
                     )
                 });
-                let more = if problems.len() > 1 {
-                    format!(" And {} more.", problems.len() - 1)
-                } else {
-                    String::new()
-                };
+                let n: usize = problems.iter().map(Problem::counts).sum();
+                let more = if n > 1 { format!(" And {} more.", n - 1) } else { String::new() };
                 (
                     Status::UnprocessableEntity,
                     "invalid",
@@ -172,6 +179,24 @@ impl ApiError {
                 "busy",
                 "Too many at once",
                 "Nothing was written: try it again in a moment.".to_owned(),
+            ),
+            E::NoPlace { wait_s } => (
+                Status::ServiceUnavailable,
+                "no-place",
+                "Too much is being computed",
+                format!("Nothing was written: try it again in {wait_s} s."),
+            ),
+            E::TooMuchWork => (
+                Status::ServiceUnavailable,
+                "too-much-work",
+                "This takes too long to compute",
+                "Nothing was written: ask for less at once, or a smaller part of it.".to_owned(),
+            ),
+            E::Form => (
+                Status::UnsupportedMediaType,
+                "form",
+                "Forms are not read here",
+                "Send JSON, as /api/openapi.json says.".to_owned(),
             ),
             E::TooSlow => (
                 Status::RequestTimeout,
@@ -215,7 +240,7 @@ impl ApiError {
     pub(crate) fn body(self) -> ProblemBody {
         let (status, kind, title, detail) = self.parts();
         let (errors, current) = match self {
-            ApiError::Invalid(errors) => (errors, None),
+            ApiError::Invalid(errors) => (Problems::from(errors).told(), None),
             ApiError::Conflict(current) => (Vec::new(), Some(current)),
             _ => (Vec::new(), None),
         };
@@ -235,8 +260,10 @@ impl<'r> Responder<'r, 'static> for ApiError {
         if let ApiError::Internal(message) = &self {
             tracing::error!(message, "fault");
         }
-        let retry =
-            if let ApiError::TooManyAttempts { wait_s } = &self { Some(*wait_s) } else { None };
+        let retry = match &self {
+            ApiError::TooManyAttempts { wait_s } | ApiError::NoPlace { wait_s } => Some(*wait_s),
+            _ => None,
+        };
         let status = self.status();
         let text = serde_json::to_string(&self.body()).map_err(|_| Status::InternalServerError)?;
         let mut response = Response::build();
@@ -319,6 +346,9 @@ mod tests {
             ApiError::TooLarge { limit: 4096 },
             ApiError::WrittenByNewer,
             ApiError::Busy,
+            ApiError::NoPlace { wait_s: 2 },
+            ApiError::TooMuchWork,
+            ApiError::Form,
             ApiError::TooSlow,
             ApiError::NotSetYet,
             ApiError::TooManyWaiting { most: 20 },

@@ -3,9 +3,9 @@
 
 use chrono::{DateTime, Utc};
 use heliant_core::evaluate::Report;
+use heliant_core::figure::{Figure, Recording};
 use heliant_core::job::{Document, Job, JobFile, Reading, VERSION};
 use heliant_core::library::Library;
-use heliant_core::{evaluate, figure::Recording};
 use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -27,24 +27,54 @@ pub struct Stored {
     pub document: Document,
     /// Readings, oldest first.
     pub readings: Vec<Reading>,
+    /// For somebody from outside: prices and notes of the company are left out of all that is told.
+    pub outside: bool,
 }
 
 impl Stored {
     /// The report of the job as it stands, without workings.
     pub fn report(&self) -> Report {
-        evaluate(&self.document.job, &self.document.library, &self.readings)
+        self.report_with(Recording::Nothing)
     }
 
     /// The same with the workings asked for.
     pub fn report_with(&self, recording: Recording) -> Report {
         let Document { job, library } = &self.document;
-        heliant_core::evaluate_with(job, library, &self.readings, recording)
+        let report = heliant_core::evaluate_with(job, library, &self.readings, recording);
+        if self.outside { report.without_prices() } else { report }
+    }
+
+    /// The figures whose workings are asked for, with them.
+    pub fn workings(&self, recording: &Recording) -> Vec<Figure> {
+        let Document { job, library } = &self.document;
+        let mut figures = heliant_core::workings(job, library, &self.readings, recording);
+        if self.outside {
+            figures.retain(|f| !f.is_price());
+        }
+        figures
+    }
+
+    /// The job as it is told.
+    pub fn told(&self) -> Job {
+        let job = self.document.job.clone();
+        if self.outside { job.for_outside() } else { job }
     }
 
     /// The job as a file.
     pub fn file(self) -> JobFile {
-        JobFile::new(self.document.job, self.document.library, self.readings)
+        JobFile::new(self.told(), self.document.library, self.readings)
     }
+
+    /// Its records of readings, as `jobs.readings_n` counts them.
+    pub fn readings_n(&self) -> i32 {
+        count(&self.readings)
+    }
+}
+
+/// Records of readings: each that was taken, and each that was withdrawn.
+pub(crate) fn count(readings: &[Reading]) -> i32 {
+    let withdrawn_n = readings.iter().filter(|r| r.withdrawn.is_some()).count();
+    i32::try_from(readings.len() + withdrawn_n).unwrap_or(i32::MAX)
 }
 
 /// A job as it stands, with its report.
@@ -70,14 +100,14 @@ pub struct JobView {
 
 impl From<Stored> for JobView {
     fn from(stored: Stored) -> Self {
-        let report = stored.report().into();
+        let (report, job) = (stored.report().into(), stored.told());
         JobView {
             id: stored.id,
             version: VERSION,
             revision: stored.revision,
             saved_at: stored.saved_at,
             saved_by: stored.saved_by,
-            job: stored.document.job,
+            job,
             library: stored.document.library,
             report,
         }

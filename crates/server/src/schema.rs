@@ -123,6 +123,16 @@ diesel::table! {
         took_ms -> Nullable<Integer>,
         problem -> Nullable<Text>,
         pdf -> Nullable<Binary>,
+        put_first -> Nullable<Timestamptz>,
+    }
+}
+diesel::table! {
+    pack_appendices (job_id, revision, readings_n, n) {
+        job_id -> Uuid,
+        revision -> Integer,
+        readings_n -> Integer,
+        n -> Integer,
+        pdf -> Binary,
     }
 }
 diesel::table! {
@@ -162,6 +172,7 @@ diesel::table! {
         job_id -> Uuid,
         given_by -> Text,
         given_at -> Timestamptz,
+        revision -> Nullable<Integer>,
     }
 }
 diesel::table! {
@@ -173,5 +184,11 @@ diesel::joinable!(devices -> accounts (account_id));
 diesel::joinable!(seats -> accounts (account_id));
 diesel::allow_tables_to_appear_in_same_query!(sessions, accounts, devices, seats);
 diesel::allow_tables_to_appear_in_same_query!(jobs, seats);
-diesel::allow_tables_to_appear_in_same_query!(packs, jobs, job_revisions, consequences);
+diesel::allow_tables_to_appear_in_same_query!(
+    packs,
+    pack_appendices,
+    jobs,
+    job_revisions,
+    consequences
+);
 diesel::allow_tables_to_appear_in_same_query!(job_revisions, revision_names);

@@ -226,10 +226,23 @@ export const refusal = (error: unknown): Refusal =>
 export const unlessRefused = (count: number, error: Error): boolean =>
   !(error instanceof Refused) && count < 3;
 
+/** How often a call waits for a place to be computed in, where the server says when to come again. */
+const WAITS = 3;
+
+/** Asks again where the server is full and says when: nothing was written. */
+async function patiently(request: Request): Promise<Response> {
+  for (let n = 0; ; n++) {
+    // Looked up at each call: tests put their own in its place.
+    const answer = await globalThis.fetch(n < WAITS ? request.clone() : request);
+    const wait = Number(answer.headers.get("Retry-After"));
+    if (answer.status !== 503 || !(wait > 0) || n >= WAITS) return answer;
+    await new Promise((again) => setTimeout(again, wait * 1000));
+  }
+}
+
 const http = createClient<paths>({
   baseUrl: (globalThis as { location?: Location }).location?.origin ?? "http://localhost",
-  // Looked up at each call: tests put their own in its place.
-  fetch: (request) => globalThis.fetch(request),
+  fetch: patiently,
 });
 
 interface Answer<T> {
@@ -248,11 +261,12 @@ async function taken<T>(call: Promise<Answer<T>>): Promise<T> {
   }
   const { data, error, response } = answer;
   if (response.ok) return data as T;
-  if (response.status === 503 || response.status === 502)
-    throw new Away("The database does not answer");
   const problem = (typeof error === "object" && error !== null ? error : {}) as Partial<
     S["ProblemBody"]
   >;
+  // What is too much to compute is so the next time too.
+  const away = response.status === 503 && problem.type !== "/problems/too-much-work";
+  if (away || response.status === 502) throw new Away("The database does not answer");
   throw new Refused(
     response.status,
     (problem.type ?? "").replace("/problems/", ""),
@@ -304,15 +318,16 @@ export const api = {
   setCompanyShown: (body: Shown) => taken<ShownTo>(http.PUT("/api/shown/company", { body })),
   /** Who sees a job besides the company. */
   guests: (id: string) => taken<Guests>(http.GET("/api/jobs/{id}/guests", job(id))),
-  giveSeat: (id: string, account: string, given: boolean) =>
+  /** Gives a seat that shows a revision, the present one where none is named; or takes it back. */
+  giveSeat: (id: string, account: string, given: boolean, revision: number | null) =>
     taken<Guests>(
       http.PUT("/api/jobs/{id}/seats/{account}", {
         params: { path: { id, account } },
-        body: { given },
+        body: { given, revision },
       }),
     ),
-  makeJobLink: (id: string, until: string) =>
-    taken(http.POST("/api/jobs/{id}/links", { ...job(id), body: { until } })),
+  makeJobLink: (id: string, until: string, revision: number | null) =>
+    taken(http.POST("/api/jobs/{id}/links", { ...job(id), body: { until, revision } })),
   endJobLink: (id: string, link: string) =>
     taken<unknown>(http.DELETE("/api/jobs/{id}/links/{link}", { params: { path: { id, link } } })),
   openLink: (token: string) => taken(http.POST("/api/session/link", { body: { token } })),
@@ -348,7 +363,7 @@ export const api = {
     ) as Promise<Figure[]>,
   /** What would mend the checks of a subject, each tried. */
   cures: (id: string, revision: number, subject: Subject) =>
-    taken(
+    taken<S["Cures"]>(
       http.GET("/api/jobs/{id}/revisions/{revision}/cures", {
         params: { path: { id, revision }, query: { subject: JSON.stringify(subject) } },
       }),
@@ -381,6 +396,8 @@ export const api = {
   /** How the pack of a job as it is now stands. */
   pack: (id: string) => taken<PackView>(http.GET("/api/jobs/{id}/pack", job(id))),
   askPack: (id: string) => taken<PackView>(http.POST("/api/jobs/{id}/pack", job(id))),
+  /** Puts what waits of a job before all other packs. */
+  putPackFirst: (id: string) => taken<PackView>(http.PUT("/api/jobs/{id}/pack/first", job(id))),
   cancelPack: (id: string) => taken<unknown>(http.DELETE("/api/jobs/{id}/pack", job(id))),
   /** Revisions, the newest first; those before one where it is named. */
   revisions: (id: string, before?: number) =>
@@ -416,10 +433,12 @@ export const api = {
     taken<Wires>(http.POST("/api/wires", { body: { job, library, circuits } })),
   /** A circuit in thinner and thicker wire. */
   wireOptions: (job: Job, library: Library, circuit: string) =>
-    taken(http.POST("/api/wires/options", { body: { job, library, circuit } })),
+    taken<S["WireOptions"]>(http.POST("/api/wires/options", { body: { job, library, circuit } })),
   /** Ways to share one budget of voltage drop, with the wires they ask for. */
   shareBudget: (job: Job, library: Library, budget_pct: number) =>
-    taken(http.POST("/api/wires/budget", { body: { job, library, budget_pct } })),
+    taken<S["BudgetShares"]>(
+      http.POST("/api/wires/budget", { body: { job, library, budget_pct } }),
+    ),
   /** The route that is drawn and those that are kept, side by side. */
   compareRoutes: (job: Job, library: Library) =>
     taken<S["Routes"]>(http.POST("/api/routes", { body: { job, library } })),

@@ -129,6 +129,27 @@ export const worst = (checks: Check[]): Verdict =>
       "pass",
     );
 
+const WORST = "worst@";
+
+/** The key of what is worst among checks: its slip follows where another becomes the worst. */
+export function worstKey(own: Check[]): string {
+  const some = (of: (c: Check) => string) => [...new Set(own.map(of))].join("~");
+  return `${WORST}${some((c) => c.stage)}@${some((c) => subjectKey(c.subject))}`;
+}
+
+/** The check of a key: itself, or what is worst now of the subjects it names. */
+export function checkOf(report: Pick<Report, "checks">, key: string): Check | undefined {
+  if (!key.startsWith(WORST)) return report.checks.find((c) => checkKey(c) === key);
+  const [stages = "", ...rest] = key.slice(WORST.length).split("@");
+  const among = new Set(rest.join("@").split("~"));
+  const stage = new Set(stages.split("~"));
+  const own = report.checks.filter(
+    (c) => !c.alternative && stage.has(c.stage) && among.has(subjectKey(c.subject)),
+  );
+  const bad = worst(own);
+  return own.find((c) => c.verdict === bad);
+}
+
 function countWords(before: Counts, after: Counts): string[] {
   const words: [keyof Counts, string][] = [
     ["fail", "stop"],

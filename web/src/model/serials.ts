@@ -45,10 +45,17 @@ const COLUMNS = ["face", "place", "module", "serial"];
 
 /** The serial map as CSV, in walking order. */
 export const asCsv = (faces: RoofFace[]): string =>
-  Papa.unparse({
-    fields: COLUMNS,
-    data: faces.flatMap((f) => walked(f).map((m) => [f.name, nameOf(m), m.key, m.serial ?? ""])),
-  });
+  Papa.unparse(
+    {
+      fields: COLUMNS,
+      data: faces.flatMap((f) => walked(f).map((m) => [f.name, nameOf(m), m.key, m.serial ?? ""])),
+    },
+    // A spreadsheet would compute what begins like a formula.
+    { escapeFormulae: true },
+  );
+
+/** A cell without the apostrophe that an export puts before what begins like a formula. */
+const unescaped = (cell: string): string => cell.replace(/^'(?=[=+\-@\t\r])/, "").trim();
 
 /**
  * Serials of a CSV by module: a column `serial`, and one `module` or `place`. Says what is wrong
@@ -70,9 +77,9 @@ export function fromCsv(text: string, faces: RoofFace[]): Record<string, string>
   );
   const found: Record<string, string> = {};
   for (const [i, row] of data.entries()) {
-    const serial = (row["serial"] ?? "").trim();
-    const named = (row["module"] ?? row["place"] ?? "").trim();
-    const key = byName.get(named) ?? byName.get((row["place"] ?? "").trim());
+    const serial = unescaped(row["serial"] ?? "");
+    const named = unescaped(row["module"] ?? row["place"] ?? "");
+    const key = byName.get(named) ?? byName.get(unescaped(row["place"] ?? ""));
     if (serial === "") continue;
     if (key === undefined) return `Line ${String(i + 2)}: no module ${named} on the map.`;
     found[key] = serial;

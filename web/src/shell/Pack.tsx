@@ -35,7 +35,9 @@ export function waitingFor({ state, press, ahead_n, phase, since_s, last_s }: Pa
     return "The press is not there: the log of the start says why. The pack waits for it.";
   if (state === "queued")
     return ahead_n === 0 ? "It is next." : `It waits: ${String(ahead_n)} before it.`;
-  const done = `${PHASES[phase] ?? "Setting"}, ${seconds(since_s ?? 0)} so far`;
+  const [doing = "", n, of] = phase.split(" ");
+  const which = n && of ? `, document ${n} of ${of}` : "";
+  const done = `${PHASES[doing] ?? "Setting"}${which}, ${seconds(since_s ?? 0)} so far`;
   return last_s == null ? `${done}.` : `${done}. The last one of this job took ${seconds(last_s)}.`;
 }
 
@@ -43,7 +45,7 @@ export function waitingFor({ state, press, ahead_n, phase, since_s, last_s }: Pa
 const ASK_MS = 1500;
 
 export function Pack({ ask = false }: { ask?: boolean }) {
-  const { view } = useBench();
+  const { view, account } = useBench();
   const queries = useQueryClient();
   const [said, setSaid] = useState<string | null>(null);
   const key = ["pack", view.id];
@@ -119,6 +121,18 @@ export function Pack({ ask = false }: { ask?: boolean }) {
             Open the pack (PDF)
           </a>
         )}
+        {pack?.state === "ready" &&
+          Array.from({ length: pack.appendices_n }, (_, i) => i + 1).map((n) => (
+            <a
+              key={n}
+              className={clsx(linkLook, "border-ink bg-sheet")}
+              href={`/api/jobs/${view.id}/pack.pdf?appendix=${String(n)}`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              Appendix {n}: checks and workings
+            </a>
+          ))}
         {(pack?.state === "none" || pack?.state === "failed") && (
           <Button main onClick={() => void doing(() => api.askPack(view.id))}>
             {pack.state === "failed" ? "Set it again" : "Set the pack"}
@@ -126,6 +140,11 @@ export function Pack({ ask = false }: { ask?: boolean }) {
         )}
         {waits && (
           <Button onClick={() => void doing(() => api.cancelPack(view.id))}>Cancel it</Button>
+        )}
+        {account.role === "owner" && pack?.state === "queued" && pack.ahead_n > 0 && (
+          <Button onClick={() => void doing(() => api.putPackFirst(view.id))}>
+            Put it before the others
+          </Button>
         )}
       </div>
     </div>

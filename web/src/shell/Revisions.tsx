@@ -96,7 +96,9 @@ function Row({
   inner = false,
   children,
 }: RowProps & { line: RevisionLine; inner?: boolean; children?: React.ReactNode }) {
-  const { look, looking, canPlan } = useBench();
+  const { look, looking, canPlan, account } = useBench();
+  // Who is from outside sees one revision and no other to compare it with.
+  const compares = account.role !== "inspector";
   const restore = useRestore();
   const [doing, setDoing] = useState<Doing>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -128,7 +130,8 @@ function Row({
         {children}
         <span className="grow" />
         {current && <span className="text-xs text-ink-2">as it stands</span>}
-        {(line.revision > 1 || !current) &&
+        {compares &&
+          (line.revision > 1 || !current) &&
           action("Compare", toggle("compare"), doing === "compare")}
         {!current &&
           looking !== line.revision &&

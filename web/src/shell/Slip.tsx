@@ -5,12 +5,14 @@
 import { clsx } from "clsx";
 import type { Check, Command, Edit, Figure, Report, TriedCure } from "../api/client";
 import { CARDS, fieldTitle } from "../model/catalogue";
-import { amount, between, number, unitSign, workedAmount } from "../model/format";
+import { amount, between, number, plain, unitSign, workedAmount } from "../model/format";
 import { figureOf } from "../model/report";
 import { same, subjectName } from "../model/subject";
 import { Button } from "../ui/Button";
 import { Term } from "../ui/Term";
 import { Badge } from "../ui/verdict";
+import { CutShort } from "../ui/CutShort";
+import type { Tried } from "./useCures";
 import type { Workings } from "./useWorkings";
 
 const GROUND = {
@@ -40,7 +42,7 @@ interface Props {
   /** Where the figures themselves bring no working. */
   workings?: Workings;
   /** What would cure it, where that was tried; else what the rule says. */
-  tried?: TriedCure[] | "trying" | undefined;
+  tried?: Tried | "trying" | undefined;
   onEdits: ((edits: Edit[]) => void) | null;
   onCommand?: (command: Command) => void;
   children?: React.ReactNode;
@@ -51,7 +53,7 @@ export function Slip({ report, check, workings, tried, onEdits, onCommand, child
   const worked = (f: Figure): Figure =>
     workings?.figures?.find((w) => w.id === f.id && same(w.subject, f.subject)) ?? f;
   const value = figure?.value;
-  const cures = tried === undefined ? (check.cures ?? []) : tried === "trying" ? [] : tried;
+  const cures = tried === undefined ? (check.cures ?? []) : tried === "trying" ? [] : tried.cures;
   const behind =
     check.subject.kind === "reading"
       ? report.figures.filter(
@@ -130,6 +132,7 @@ export function Slip({ report, check, workings, tried, onEdits, onCommand, child
             </p>
           )}
           <Cures cures={cures} onEdits={onEdits} onCommand={onCommand} />
+          {typeof tried === "object" && tried.cut && <CutShort what="there may be more cures." />}
         </div>
       )}
       {figure?.note && <p className="mt-2 text-xs text-ink-2">{figure.note}</p>}
@@ -151,7 +154,10 @@ function Cures({ cures, onEdits, onCommand }: CuresProps) {
       <p className="mt-2 font-bold">What would cure it</p>
       {cures.map((cure) => (
         <div key={cure.text} className="mt-1">
-          <p>{cure.text}</p>
+          <p>
+            {cure.text}
+            {cure.cost != null && ` It takes ${plain(cure.cost, 0)} by the prices of the job.`}
+          </p>
           {(cure.cautions ?? []).length > 0 && (
             <p className="text-caution">
               With it comes caution:{" "}

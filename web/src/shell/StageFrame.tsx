@@ -2,7 +2,7 @@
 import { clsx } from "clsx";
 import { planOf } from "../model/plan";
 import { apply, differences } from "../model/pointer";
-import { checkKey, worst } from "../model/report";
+import { checkKey, checkOf, worst } from "../model/report";
 import { same } from "../model/subject";
 import type { Check } from "../api/client";
 import { useBench } from "./bench";
@@ -35,8 +35,7 @@ export function usePicked(stage: string): Check | undefined {
   const { view, picked } = useBench();
   const module = useStage(stage);
   const own = view.report.checks.filter((c) => covers(module, c.stage));
-  const chosen =
-    picked === null ? undefined : view.report.checks.find((c) => checkKey(c) === picked);
+  const chosen = picked === null ? undefined : checkOf(view.report, picked);
   const bad = worst(own);
   return chosen ?? own.find((c) => c.verdict === bad && !c.alternative);
 }

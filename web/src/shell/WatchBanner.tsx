@@ -12,6 +12,7 @@ import { stopText } from "../stages/library/ConcernedJobs";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
 import { inputLook } from "../ui/field";
+import { CutShort } from "../ui/CutShort";
 import { Badge } from "../ui/verdict";
 import { checkKey } from "../model/report";
 import { useBench } from "./bench";
@@ -121,6 +122,7 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
             <span>{stopText(s)}</span>
           </p>
         ))}
+        {w.cut && <CutShort what="there may be more repairs." />}
         {w.repairs.length > 0 && (
           <section aria-label="Repairs">
             <h3 className="mb-1 font-bold">Repairs, the cheapest on site first</h3>
@@ -177,7 +179,7 @@ function Decide({ watch: w, onClose }: { watch: Watch; onClose: () => void }) {
             </p>
           </section>
         )}
-        {w.stops.length > 0 && w.repairs.length === 0 && (
+        {w.stops.length > 0 && w.repairs.length === 0 && !w.cut && (
           <p>
             No repair of the strings mends it: another plan is needed, or the older revision if it
             is what hangs on the wall.

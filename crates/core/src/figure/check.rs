@@ -59,6 +59,9 @@ pub struct Cure {
     /// The command that does it, where several things of the plan change together.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub command: Option<Command>,
+    /// What it takes in money by the job's prices; absent where that is not known, or not told.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cost: Option<f64>,
 }
 
 /// A figure held against a limit.
@@ -108,7 +111,7 @@ impl Check {
     /// Adds a cure where the verdict calls for one; the text is only written out then.
     pub fn cure(&mut self, text: impl Display, edits: Vec<Edit>) -> &mut Self {
         if matches!(self.verdict, Verdict::Warn | Verdict::Fail) {
-            self.cures.push(Cure { text: text.to_string(), edits, command: None });
+            self.cures.push(Cure { text: text.to_string(), edits, command: None, cost: None });
         }
         self
     }
@@ -117,7 +120,15 @@ impl Check {
     pub fn cure_by(&mut self, text: impl Display, command: Command) -> &mut Self {
         if matches!(self.verdict, Verdict::Warn | Verdict::Fail) {
             let (text, edits) = (text.to_string(), Vec::new());
-            self.cures.push(Cure { text, edits, command: Some(command) });
+            self.cures.push(Cure { text, edits, command: Some(command), cost: None });
+        }
+        self
+    }
+
+    /// Says what the cure given last takes by the job's prices.
+    pub fn costs(&mut self, cost: Option<f64>) -> &mut Self {
+        if let Some(cure) = self.cures.last_mut() {
+            cure.cost = cost;
         }
         self
     }

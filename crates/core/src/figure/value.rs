@@ -81,3 +81,10 @@ pub struct Figure {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub note: Option<String>,
 }
+
+impl Figure {
+    /// Whether it is money: of the company's own prices.
+    pub fn is_price(&self) -> bool {
+        self.unit == Unit::Cost
+    }
+}

@@ -11,7 +11,7 @@ use super::{
     Circuit, CircuitKey, CircuitKind, Ct, Device, DeviceKey, DeviceKind, End, Job, Leg, Node,
     NodeKey, NodeKind, Part, Plan, RacewayChoice, Way, WayKey,
 };
-use crate::problem::Problem;
+use crate::problem::{Problem, Problems};
 
 /// One edit of the plan.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -150,9 +150,9 @@ pub fn commanded(job: &Job, command: &Command) -> Result<(Job, Vec<String>), Vec
     apply(&mut next, command, &mut changes).map_err(|p| vec![p])?;
     lose_circuits(&mut next.plan);
     let before = super::plan_problems(job);
-    let fresh: Vec<Problem> =
-        super::plan_problems(&next).into_iter().filter(|p| !before.contains(p)).collect();
-    if fresh.is_empty() { Ok((next, changes)) } else { Err(fresh) }
+    let mut fresh = Problems::default();
+    fresh.extend(super::plan_problems(&next).into_iter().filter(|p| !before.contains(p)));
+    if fresh.is_empty() { Ok((next, changes)) } else { Err(fresh.told()) }
 }
 
 /// A current transformer around a circuit that is gone is around nothing that is known.

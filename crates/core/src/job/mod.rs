@@ -42,6 +42,7 @@ use utoipa::ToSchema;
 
 use crate::school::School;
 
+pub use crate::limits::{MOST_CIRCUITS, MOST_MODULES, MOST_NODES, MOST_WAYS};
 pub use crate::problem::Problem;
 pub use choices::{Choices, RacewaySizes, choices};
 pub use command::{Command, commanded};
@@ -64,7 +65,7 @@ pub use protection::{
 pub use read::{MAX_FILE_BYTES, MAX_PLAN_BYTES, Opened, json_schema, read, read_job, read_value};
 pub use records::{Reading, ReadingValues, Withdrawn};
 pub use references::{Reference, Used};
-pub use roof::{Crossing, FaceMap, FrameRows, FreePaths, MOST_MODULES, Obstruction, Placed, Rails};
+pub use roof::{Crossing, FaceMap, FrameRows, FreePaths, Obstruction, Placed, Rails};
 pub use routes::{FIRST_ROUTE, KeptRoute, MOST_ROUTES, rate_problems};
 pub use settings::{
     Appliance, Confirmed, InverterPlace, KeptSheet, LoadSheet, Panel, Settings, SupplySide,

@@ -5,7 +5,8 @@ use std::collections::{BTreeMap, HashMap};
 
 use super::validate::raceway_sizes;
 use super::{
-    Circuit, CircuitKind, End, InverterKey, Job, Leg, Node, NodeKey, Part, WayKey, WireChoice, keys,
+    Circuit, CircuitKind, End, InverterKey, Job, Leg, MOST_CIRCUITS, MOST_NODES, MOST_WAYS, Node,
+    NodeKey, Part, WayKey, WireChoice, keys,
 };
 use crate::problem::Problem;
 use crate::quantity::above;
@@ -17,6 +18,10 @@ pub(crate) fn plan_problems(job: &Job) -> Vec<Problem> {
     let ends = job.plan.ways.iter().map(|(key, w)| (key, (&w.from, &w.to))).collect();
     let mut v = Plans { job, ends, problems: Vec::new() };
     v.numbers();
+    if !v.problems.is_empty() {
+        // What else is wrong with so much is not looked for.
+        return v.problems;
+    }
     v.keys();
     v.nodes();
     v.ways();
@@ -28,12 +33,16 @@ pub(crate) fn plan_problems(job: &Job) -> Vec<Problem> {
 /// The nodes a leg may have come to: its first way is gone from either end.
 type Reached<'p> = [Option<&'p NodeKey>; 2];
 
-/// Most nodes and ways of a plan: several times a large plant.
-const MOST: usize = 20_000;
 /// Most devices of a node: a large board.
 const MOST_DEVICES: usize = 500;
-/// Most circuits: 500 strings, and all they could come together in.
-const MOST_CIRCUITS: usize = 2_000;
+/// Most devices of all nodes together.
+const MOST_DEVICES_N: usize = 4_000;
+/// Most parts of all ways together.
+const MOST_PARTS: usize = 10_000;
+/// Most ways that all legs go over, each counted as often as a leg goes over it.
+const MOST_VIA: usize = 40_000;
+/// Most circuits one after the other toward the grid.
+const MOST_DEEP: usize = 100;
 
 struct Plans<'a> {
     job: &'a Job,
@@ -54,18 +63,24 @@ impl Plans<'_> {
 
     fn numbers(&mut self) {
         let plan = &self.job.plan;
+        let devices = plan.nodes.values().map(|n| n.devices.len()).sum();
+        let parts = plan.ways.values().map(|w| w.parts.len()).sum();
+        let via = plan.circuits.values().flat_map(|c| &c.legs).map(|l| l.via.len()).sum();
         let lists = [
-            ("nodes", plan.nodes.len(), MOST),
-            ("ways", plan.ways.len(), MOST),
-            ("circuits", plan.circuits.len(), MOST_CIRCUITS),
+            ("nodes", "nodes", plan.nodes.len(), MOST_NODES),
+            ("ways", "ways", plan.ways.len(), MOST_WAYS),
+            ("circuits", "circuits", plan.circuits.len(), MOST_CIRCUITS),
+            ("nodes", "devices in nodes", devices, MOST_DEVICES_N),
+            ("ways", "parts of ways", parts, MOST_PARTS),
+            ("circuits", "ways under legs of circuits", via, MOST_VIA),
         ];
         for (key, node) in plan.nodes.iter().filter(|(_, n)| n.devices.len() > MOST_DEVICES) {
             let message = format!("{} devices are more than a node holds", node.devices.len());
             let at = format!("/job/plan/nodes/{key}/devices");
             self.problems.push(Problem::new(at, message, format!("{MOST_DEVICES} at most")));
         }
-        for (list, n, most) in lists.into_iter().filter(|(_, n, most)| n > most) {
-            let message = format!("{n} {list} are more than a plan holds");
+        for (list, what, n, most) in lists.into_iter().filter(|(.., n, most)| n > most) {
+            let message = format!("{n} {what} are more than a plan holds");
             self.say(format!("/job/plan/{list}"), message, format!("{most} at most"));
         }
     }
@@ -408,9 +423,16 @@ impl Plans<'_> {
         {
             graph.add_edge(from, to, ());
         }
+        // Those nearest to the grid come first, so what a node leads on to is known by then.
+        let mut deep: HashMap<&NodeKey, usize> = HashMap::new();
+        let mut deepest = (0, None);
         for part in petgraph::algo::kosaraju_scc(&graph) {
             let [first, ..] = part.as_slice() else { continue };
             if part.len() == 1 && !graph.contains_edge(first, first) {
+                let on = graph.neighbors(first).filter_map(|n| deep.get(n));
+                let own = on.max().map_or(0, |d| d + 1);
+                deep.insert(*first, own);
+                deepest = deepest.max((own, Some(*first)));
                 continue;
             }
             let inside = |n: &&NodeKey| part.contains(n);
@@ -431,6 +453,11 @@ impl Plans<'_> {
                 ),
                 "each circuit leads nearer to the grid",
             );
+        }
+        if let (own @ MOST_DEEP.., Some(node)) = deepest {
+            let message = format!("{own} circuits lie one after the other from here to the grid");
+            let hint = format!("fewer than {MOST_DEEP}");
+            self.say(format!("/job/plan/nodes/{node}"), message, hint);
         }
     }
 }

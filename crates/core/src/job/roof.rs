@@ -9,9 +9,6 @@ use utoipa::ToSchema;
 use super::{FaceKey, ModuleKey, ObstructionKey};
 use crate::library::SheetRef;
 
-/// Modules of one face at most.
-pub const MOST_MODULES: usize = 5_000;
-
 /// The map of one face. x runs along the eave from the left corner as one stands before it, y up
 /// the slope, both in the plane of the face.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]

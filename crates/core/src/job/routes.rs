@@ -5,6 +5,7 @@ use utoipa::ToSchema;
 
 use super::{Job, Plan, plan_problems, settle};
 use crate::problem::Problem;
+use crate::schema::did_you_mean;
 use crate::tables;
 
 /// Most routes kept beside the one that is drawn.
@@ -128,10 +129,9 @@ pub fn rate_problems(rates: &super::Rates, at: &str) -> Vec<Problem> {
         let path = format!("{at}/{key}");
         let Some(row) = tables::RATES.iter().find(|r| r.key == *key) else {
             let known = tables::RATES.iter().map(|r| r.key.as_str());
-            let near = known.max_by(|a, b| {
-                strsim::jaro_winkler(a, key).total_cmp(&strsim::jaro_winkler(b, key))
-            });
-            let hint = format!("one of data/rates.csv; did you mean {}", near.unwrap_or_default());
+            let near = did_you_mean(key, known, 3.max(key.len() / 2));
+            let hint = format!("one of data/rates.csv; {}", near.unwrap_or_default());
+            let hint = hint.trim_end_matches("; ");
             problems.push(Problem::new(path, format!("no price or time `{key}`"), hint));
             continue;
         };

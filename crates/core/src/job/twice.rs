@@ -5,21 +5,21 @@ use std::fmt;
 
 use serde::de::{DeserializeSeed, Deserializer, MapAccess, SeqAccess, Visitor};
 
-use crate::problem::Problem;
+use crate::problem::{Problem, Problems};
 
 /// Every key that stands twice, with its place. A text that is no JSON has none.
 pub(super) fn twice(text: &str) -> Vec<Problem> {
-    let mut found = Vec::new();
+    let mut found = Problems::default();
     let mut at = String::new();
     let walk = Walk { at: &mut at, found: &mut found };
     // What is wrong with the text as JSON the reader says.
     let _ = walk.deserialize(&mut serde_json::Deserializer::from_str(text));
-    found
+    found.told()
 }
 
 struct Walk<'a> {
     at: &'a mut String,
-    found: &'a mut Vec<Problem>,
+    found: &'a mut Problems,
 }
 
 impl<'de> DeserializeSeed<'de> for Walk<'_> {
@@ -57,7 +57,9 @@ impl<'de> Visitor<'de> for Walk<'_> {
         while let Some(key) = map.next_key::<String>()? {
             self.at.push('/');
             self.at.push_str(&key);
-            if !seen.insert(key.clone()) {
+            if seen.contains(&key) && self.found.full() {
+                self.found.count();
+            } else if !seen.insert(key.clone()) {
                 self.found.push(Problem::new(
                     self.at.clone(),
                     format!("`{key}` is there twice"),

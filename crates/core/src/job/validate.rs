@@ -7,14 +7,14 @@ use std::hash::Hash;
 
 use super::{Building, ColdMethod, JobFile, RacewayKind, VERSION, plan_problems, roof_problems};
 use crate::library::Library;
-use crate::problem::Problem;
+use crate::problem::{Problem, Problems};
 use crate::quantity::below;
 use crate::school::School;
 use crate::tables;
 
 /// Every problem of a job file whose fields are each in range.
 pub fn validate(file: &JobFile) -> Vec<Problem> {
-    let mut v = Validation { problems: Vec::new() };
+    let mut v = Validation { problems: Problems::default() };
     if file.version != VERSION {
         v.say("/version", format!("version {} is not {VERSION}", file.version), "");
     }
@@ -45,11 +45,11 @@ pub fn validate(file: &JobFile) -> Vec<Problem> {
             v.say(format!("/readings/{i}/values"), "holds no reading", "give voc_v or isc_a");
         }
     }
-    v.problems
+    v.problems.told()
 }
 
 struct Validation {
-    problems: Vec<Problem>,
+    problems: Problems,
 }
 
 impl Validation {

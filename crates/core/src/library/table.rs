@@ -13,11 +13,16 @@ use utoipa::ToSchema;
 
 use super::entry::{read, room};
 use super::{DataSheet, Field, Library, SheetKind};
-use crate::problem::Problem;
-use crate::schema::{did_you_mean, shortened};
+use crate::problem::{Problem, Problems, shortened};
+use crate::schema::did_you_mean;
 
 /// Most rows of a table, and sheets of a file.
 pub const MAX_ROWS: usize = 2000;
+
+/// Most columns of a table: fifty MPPTs take some six hundred.
+const MAX_COLUMNS: usize = 1000;
+/// Longest cell, in bytes. A quote that is opened and not closed makes one of all that follows.
+const MAX_CELL: usize = 2000;
 
 /// A sheet found in a file, by its row.
 #[derive(Clone, Debug)]
@@ -97,7 +102,7 @@ pub fn preview(rows: &[Row], there: &Library) -> Result<Vec<PreviewRow>, Vec<Pro
             }
             None => {
                 let room = room((!own.is_empty()).then_some(newest), reference.revision);
-                problems.extend(room.err().map(|p| Problem { path: place, ..p }));
+                problems.extend(room.err().map(|p| p.at(|_| place)));
                 if own.is_empty() { Becomes::New } else { Becomes::NewRevision }
             }
         };
@@ -125,34 +130,29 @@ pub fn read_json(text: &str) -> Result<Vec<Row>, Vec<Problem>> {
     let Value::Object(lists) = value else {
         return Err(vec![Problem::new("", "not an object", hint)]);
     };
-    let (mut rows, mut problems) = (Vec::new(), Vec::new());
+    let (mut rows, mut problems) = (Vec::new(), Problems::default());
     for (name, list) in lists {
         let (Some(kind), Value::Array(list)) = (SheetKind::of_list(&name), list) else {
             problems.push(Problem::new(format!("/{name}"), "is no list of data sheets", hint));
             continue;
         };
+        if rows.len() + list.len() > MAX_ROWS {
+            let message = format!("{} data sheets and more", rows.len() + list.len());
+            problems.push(Problem::new("", message, format!("at most {MAX_ROWS} at a time")));
+            break;
+        }
         for (i, document) in list.into_iter().enumerate() {
             match read(kind, document) {
                 Ok(sheet) => rows.push(Row { row: i + 1, sheet }),
-                Err(wrong) => problems.extend(
-                    wrong
-                        .into_iter()
-                        .map(|p| Problem { path: format!("/{name}/{i}{}", p.path), ..p }),
-                ),
+                Err(wrong) => problems
+                    .extend(wrong.into_iter().map(|p| p.at(|own| format!("/{name}/{i}{own}")))),
             }
         }
-    }
-    if rows.len() > MAX_ROWS {
-        problems.push(Problem::new(
-            "",
-            format!("{} data sheets", rows.len()),
-            format!("at most {MAX_ROWS} at a time"),
-        ));
     }
     if problems.is_empty() && rows.is_empty() {
         problems.push(Problem::new("", "there is no data sheet in it", hint));
     }
-    if problems.is_empty() { Ok(rows) } else { Err(problems) }
+    if problems.is_empty() { Ok(rows) } else { Err(problems.told()) }
 }
 
 /// Reads a table of one kind.
@@ -180,7 +180,7 @@ pub fn read_csv(kind: SheetKind, text: &str) -> Result<Vec<Row>, Vec<Problem>> {
         }
     };
     let places = header_places(&columns, &all, header)?;
-    let (mut rows, mut problems) = (Vec::new(), Vec::new());
+    let (mut rows, mut problems) = (Vec::new(), Problems::default());
     for (i, record) in reader.records().enumerate() {
         let row = i + 2;
         if i >= MAX_ROWS {
@@ -205,6 +205,12 @@ pub fn read_csv(kind: SheetKind, text: &str) -> Result<Vec<Row>, Vec<Problem>> {
         if record.iter().all(str::is_empty) {
             continue;
         }
+        if let Some(cell) = record.iter().find(|c| c.len() > MAX_CELL) {
+            let message = format!("the cell `{}` has {} bytes", shortened(cell), cell.len());
+            let hint = format!("{MAX_CELL} at most; is a quote opened and not closed before it?");
+            problems.push(Problem::new(format!("/rows/{row}"), message, hint));
+            break;
+        }
         if record.len() != columns.len() {
             let text = format!("has {} cells, the header has {}", record.len(), columns.len());
             problems.push(Problem::new(
@@ -218,13 +224,15 @@ pub fn read_csv(kind: SheetKind, text: &str) -> Result<Vec<Row>, Vec<Problem>> {
             Ok(document) => match read(kind, document) {
                 Ok(sheet) => rows.push(Row { row, sheet }),
                 Err(wrong) => problems.extend(wrong.into_iter().map(|p| {
-                    let column = p.path.trim_start_matches('/').replace('/', ".");
-                    Problem { path: format!("/rows/{row}/{}", one_based(&column)), ..p }
+                    p.at(|own| {
+                        let column = own.trim_start_matches('/').replace('/', ".");
+                        format!("/rows/{row}/{}", one_based(&column))
+                    })
                 })),
             },
-            Err(wrong) => problems.extend(
-                wrong.into_iter().map(|p| Problem { path: format!("/rows/{row}/{}", p.path), ..p }),
-            ),
+            Err(wrong) => {
+                problems.extend(wrong.into_iter().map(|p| p.at(|own| format!("/rows/{row}/{own}"))))
+            }
         }
     }
     if problems.is_empty() && rows.is_empty() {
@@ -234,8 +242,7 @@ pub fn read_csv(kind: SheetKind, text: &str) -> Result<Vec<Row>, Vec<Problem>> {
             "a row for each data sheet",
         ));
     }
-    problems.truncate(200);
-    if problems.is_empty() { Ok(rows) } else { Err(problems) }
+    if problems.is_empty() { Ok(rows) } else { Err(problems.told()) }
 }
 
 /// What parts the columns of a header: comma, semicolon or tab, whichever it has most of.
@@ -273,7 +280,11 @@ fn header_places(
     all: &[Field],
     header: &str,
 ) -> Result<Vec<(String, Place)>, Vec<Problem>> {
-    let mut problems = Vec::new();
+    if columns.len() > MAX_COLUMNS {
+        let message = format!("the header has {} columns", columns.len());
+        return Err(vec![Problem::new("/rows/1", message, format!("{MAX_COLUMNS} at most"))]);
+    }
+    let mut problems = Problems::default();
     let mut places = Vec::new();
     let find = |key: &str| all.iter().find(|f| f.key == key).copied();
     for column in columns {
@@ -318,11 +329,8 @@ fn header_places(
             Some(d) => format!("the columns are parted by `{d}`"),
             None => "the first row is no header of this kind of data sheet".to_owned(),
         };
-        problems = vec![Problem::new(
-            "/rows/1",
-            text,
-            "comma, semicolon or tab, and the columns as an export has them",
-        )];
+        let hint = "comma, semicolon or tab, and the columns as an export has them";
+        return Err(vec![Problem::new("/rows/1", text, hint)]);
     } else {
         for needed in ["sheet", "revision", "maker", "model"] {
             if !columns.iter().any(|c| c == needed) {
@@ -334,7 +342,7 @@ fn header_places(
             }
         }
     }
-    if problems.is_empty() { Ok(places) } else { Err(problems) }
+    if problems.is_empty() { Ok(places) } else { Err(problems.told()) }
 }
 
 /// A row as a document; the places of its problems are columns.
@@ -439,8 +447,23 @@ fn parse(field: &Field, cell: &str, delimiter: u8) -> Result<Value, Wrong> {
         },
         "number" => decimal(cell, delimiter)
             .map(|n| if n.fract() == 0.0 && n.abs() < 1e15 { json!(n as i64) } else { json!(n) }),
-        _ => Ok(json!(cell)),
+        _ => Ok(json!(unescaped(cell))),
     }
+}
+
+/// What a spreadsheet takes for a formula where a text begins with it.
+const FORMULA: [char; 6] = ['=', '+', '-', '@', '\t', '\r'];
+
+/// A text as it stands in a table: with an apostrophe before it where a spreadsheet would compute
+/// it.
+fn escaped(text: &str) -> String {
+    let quote = if text.starts_with(FORMULA) { "'" } else { "" };
+    format!("{quote}{text}")
+}
+
+/// The text of a cell as an export escapes it.
+fn unescaped(cell: &str) -> &str {
+    cell.strip_prefix('\'').filter(|rest| rest.starts_with(FORMULA)).unwrap_or(cell)
 }
 
 /// A number with a point, or with a comma where the columns are not parted by commas.
@@ -491,7 +514,7 @@ pub fn write_csv(kind: SheetKind, library: &Library) -> String {
     let mut writer = csv::Writer::from_writer(Vec::new());
     let cell = |v: Option<&Value>| match v {
         None | Some(Value::Null) => String::new(),
-        Some(Value::String(s)) => s.clone(),
+        Some(Value::String(s)) => escaped(s),
         Some(Value::Bool(b)) => if *b { "yes" } else { "no" }.to_owned(),
         // A whole number is written without its point.
         Some(Value::Number(n)) => match n.as_f64() {

@@ -3,7 +3,7 @@
 
 mod rated;
 
-use std::collections::{BTreeMap, HashMap};
+use std::collections::{BTreeMap, HashMap, HashSet};
 
 use crate::job::{
     Circuit, CircuitKey, CircuitKind, End, InverterKey, Job, Leg, Letter, NodeKey, NodeKind, Part,
@@ -42,6 +42,8 @@ pub struct PlanFound {
     /// Every circuit, in the order of their keys.
     pub circuits: Vec<Indexed>,
     laid: HashMap<WayKey, Vec<Laid>>,
+    /// Ways that begin or end at a node, in the order of their keys.
+    touching: HashMap<NodeKey, Vec<WayKey>>,
     /// Where each inverter stands.
     stands: BTreeMap<InverterKey, NodeKey>,
     /// Circuits that end at a node.
@@ -73,6 +75,12 @@ impl PlanFound {
     }
 
     fn index(&mut self) {
+        for (key, way) in &self.plan.ways {
+            self.touching.entry(way.from.clone()).or_default().push(key.clone());
+            if way.to != way.from {
+                self.touching.entry(way.to.clone()).or_default().push(key.clone());
+            }
+        }
         for (at, circuit) in self.plan.circuits.values().enumerate() {
             for (leg, planned) in circuit.legs.iter().enumerate() {
                 for way in &planned.via {
@@ -147,6 +155,18 @@ impl PlanFound {
         self.laid.get(way).map_or(&[], Vec::as_slice)
     }
 
+    /// The ways that begin or end at a node.
+    pub fn ways_at(&self, node: &NodeKey) -> impl Iterator<Item = (&WayKey, &Way)> {
+        let keys = self.touching.get(node).into_iter().flatten();
+        keys.filter_map(|key| self.plan.ways.get_key_value(key))
+    }
+
+    /// Whether DC lies in a way that begins or ends at a node.
+    pub fn dc_comes_to(&self, node: &NodeKey) -> bool {
+        let mut lying = self.ways_at(node).flat_map(|(way, _)| self.lying_in(way));
+        lying.any(|l| self.circuit(l.circuit).kind.is_dc())
+    }
+
     /// The circuits that end at a node, by their places in the list.
     pub fn into_node(&self, node: &NodeKey) -> &[usize] {
         self.coming.get(node).map_or(&[], Vec::as_slice)
@@ -193,11 +213,13 @@ impl PlanFound {
     /// The circuits from this AC one toward the grid, itself first.
     pub fn to_the_grid(&self, at: usize) -> Vec<usize> {
         let mut chain = vec![at];
+        let mut met = HashSet::from([at]);
         let mut here = at;
         while let Some(node) = self.circuit(here).to.as_ref().and_then(|e| e.node.as_ref()) {
-            let on = |at: &&usize| self.circuit(**at).kind.is_ac() && !chain.contains(at);
+            let on = |at: &&usize| self.circuit(**at).kind.is_ac() && !met.contains(*at);
             let Some(&next) = self.out_of_node(node).iter().find(on) else { break };
             chain.push(next);
+            met.insert(next);
             here = next;
         }
         chain

@@ -22,6 +22,7 @@ use crate::school::School;
 use crate::stages::strings::{
     MpptInputs, MpptString, POWER_DC, SiteTemps, Sources, WindowInputs, mppt, window,
 };
+use crate::work::Work;
 
 figures! { Strings;
     /// Whether any layout is free of failures.
@@ -334,7 +335,7 @@ pub fn search(x: &LayoutInputs, school: School) -> Found {
     for placed in &placements {
         found.feasible_n = found.feasible_n.saturating_add(ways(&shares, &groups, &counts, placed));
         let wanted = Wanted { keep: 1, strings_max: None, n: None, failing: false, placed };
-        let (deals, _) = ranked(&shares, &groups, &wanted, &mut Budget(u64::MAX));
+        let (deals, _) = ranked(&shares, &groups, &wanted, &mut Budget(u64::MAX, Work::default()));
         best = deals.into_iter().chain(best).min_by(Deal::order);
     }
     if let Some(deal) = best {

@@ -15,6 +15,7 @@ use crate::evaluate::{Report, evaluate};
 use crate::figure::{Check, Verdict};
 use crate::job::{Edit, Job, applied};
 use crate::library::{DataSheet, InverterSheet, Library, SheetKind, SheetRef};
+use crate::work::Work;
 use repairs::Mending;
 
 /// A check that holds no longer.
@@ -74,6 +75,10 @@ pub struct Watch {
     pub accept: Vec<Edit>,
     /// Repairs, the cheapest on site first.
     pub repairs: Vec<Repair>,
+    /// The time was up, or nobody waited any more: it was not searched through.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    #[schema(required = false)]
+    pub cut: bool,
 }
 
 pub(crate) fn same_check(a: &Check, b: &Check) -> bool {
@@ -158,6 +163,7 @@ pub fn watch(
     old: &DataSheet,
     new: &DataSheet,
     others: &[InverterSheet],
+    work: &Work,
 ) -> Watch {
     let seen = Taken::of(job, library, old, new);
     let (stops, cautions) = (seen.newly(Verdict::Fail), seen.newly(Verdict::Warn));
@@ -169,7 +175,8 @@ pub fn watch(
     let repairs = if stops.is_empty() {
         Vec::new()
     } else {
-        Mending { job, taken: &taken, known, before: &before, accept: &accept }.repairs(new, others)
+        let accept = &accept;
+        Mending { job, taken: &taken, known, before: &before, accept, work }.repairs(new, others)
     };
     let head = new.head();
     Watch {
@@ -185,5 +192,6 @@ pub fn watch(
         kept: kept(job, old, new),
         accept,
         repairs,
+        cut: work.cut(),
     }
 }

@@ -14,6 +14,7 @@ use crate::search::{ask_of, ways};
 use crate::stages::protection::{CLOSES, ISOLATED, WAYS_N};
 use crate::stages::runs::FILL;
 use crate::stages::strings::POWER_DC;
+use crate::work::Work;
 
 /// Edits that give a string an isolator and a surge device like those that stand on its way.
 fn like_devices(job: &Job, subject: &Subject) -> Vec<Edit> {
@@ -51,6 +52,7 @@ pub(super) struct Mending<'a> {
     pub known: Library,
     pub before: &'a Report,
     pub accept: &'a [Edit],
+    pub work: &'a Work,
 }
 
 impl Mending<'_> {
@@ -74,7 +76,7 @@ impl Mending<'_> {
         if self.taken.strings.iter().any(|s| s.module != ask.module) {
             return;
         }
-        let Ok(answer) = ways(self.taken, &self.known, &ask, &[]) else { return };
+        let Ok(answer) = ways(self.taken, &self.known, &ask, &[], self.work) else { return };
         for way in answer.ways.iter().filter(|w| w.unused_n == 0) {
             let edits: Vec<Edit> = self.accept.iter().chain(&way.edits).cloned().collect();
             found.extend(self.repair(edits, &self.known, None));
@@ -86,6 +88,9 @@ impl Mending<'_> {
         let mut job = self.taken.clone();
         let total: u32 = job.strings.iter().map(|s| s.n).sum();
         for _ in 0..total {
+            if !self.work.goes_on() {
+                return;
+            }
             let report = evaluate(&job, &self.known, &[]);
             let stops = newly(self.before, &report, Verdict::Fail);
             let in_strings: Vec<&Stop> =
@@ -155,6 +160,9 @@ impl Mending<'_> {
         known: &Library,
         inverter: Option<&InverterSheet>,
     ) -> Option<Repair> {
+        if !self.work.goes_on() {
+            return None;
+        }
         let mut edits = edits;
         let mut also: Vec<Stop> = Vec::new();
         let (job, report, map) = loop {

@@ -10,6 +10,7 @@ use crate::figure::Subject;
 use crate::job::{CircuitKey, Edit, Job, applied};
 use crate::library::Library;
 use crate::stages::runs::conductors;
+use crate::work::Work;
 
 /// Steps a budget is shared in.
 const STEPS: u32 = 10;
@@ -35,9 +36,20 @@ pub struct BudgetShare {
     pub edits: Vec<Edit>,
 }
 
+/// Ways to share a budget.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, ToSchema)]
+pub struct BudgetShares {
+    /// The ways, from little DC to little AC.
+    pub shares: Vec<BudgetShare>,
+    /// The time was up, or nobody waited any more: it was not searched through.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    #[schema(required = false)]
+    pub cut: bool,
+}
+
 /// Ways to share a budget of `budget_pct`, from little DC to little AC. Those that ask for the same
-/// wires as one before are left out.
-pub fn share_budget(job: &Job, library: &Library, budget_pct: f64) -> Vec<BudgetShare> {
+/// wires as one before are left out; of the others that were looked at the cheapest is the best.
+pub fn share_budget(job: &Job, library: &Library, budget_pct: f64, work: &Work) -> BudgetShares {
     let power: Vec<CircuitKey> = {
         let own = job.plan.circuits.iter().filter(|(_, c)| c.kind.is_power() && !c.legs.is_empty());
         own.map(|(key, _)| key.clone()).collect()
@@ -49,7 +61,10 @@ pub fn share_budget(job: &Job, library: &Library, budget_pct: f64) -> Vec<Budget
         if dc_pct < LEAST_PCT || ac_pct < LEAST_PCT {
             continue;
         }
-        let share = one(job, library, &power, (dc_pct, ac_pct));
+        let share = one(job, library, &power, (dc_pct, ac_pct), work);
+        if work.cut() {
+            break;
+        }
         let wires = |s: &BudgetShare| s.edits[LIMITS..].to_vec();
         if !shares.iter().any(|s| wires(s) == wires(&share) && s.without == share.without) {
             shares.push(share);
@@ -63,7 +78,7 @@ pub fn share_budget(job: &Job, library: &Library, budget_pct: f64) -> Vec<Budget
     if let Some(best) = best {
         best.best = true;
     }
-    shares
+    BudgetShares { shares, cut: work.cut() }
 }
 
 /// Least limit of a side, %, as the settings take it.
@@ -76,12 +91,18 @@ fn round(pct: f64) -> f64 {
     (pct * 100.0).round() / 100.0
 }
 
-fn one(job: &Job, library: &Library, power: &[CircuitKey], (dc, ac): (f64, f64)) -> BudgetShare {
+fn one(
+    job: &Job,
+    library: &Library,
+    power: &[CircuitKey],
+    (dc, ac): (f64, f64),
+    work: &Work,
+) -> BudgetShare {
     let mut edits =
         vec![Edit::new("/settings/vdrop_dc_pct", dc), Edit::new("/settings/vdrop_ac_pct", ac)];
     let mut limited = job.clone();
     (limited.settings.vdrop_dc_pct, limited.settings.vdrop_ac_pct) = (Some(dc), Some(ac));
-    let found = smallest_wires(&limited, library, power);
+    let found = smallest_wires(&limited, library, power, work);
     let mut without: Vec<CircuitKey> =
         found.wires.iter().filter(|w| w.size.is_none()).map(|w| w.circuit.clone()).collect();
     without.dedup();
@@ -142,7 +163,7 @@ mod tests {
         for way in file.job.plan.ways.values_mut().filter(|w| w.parts.len() == 3) {
             way.parts.iter_mut().for_each(|p| p.length_m = Some(30.0));
         }
-        let shares = share_budget(&file.job, &file.library, 3.0);
+        let shares = share_budget(&file.job, &file.library, 3.0, &Work::default()).shares;
         assert!(shares.len() > 1, "there is something to choose");
         for s in &shares {
             assert!((s.dc_pct + s.ac_pct - 3.0).abs() < 1e-9);

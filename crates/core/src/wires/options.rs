@@ -10,6 +10,7 @@ use crate::job::{CircuitKey, Edit, Job};
 use crate::library::Library;
 use crate::stages::places::full_hours;
 use crate::stages::runs::{conductors, is_of_the_wire};
+use crate::work::Work;
 
 /// A circuit in wire of a size.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -39,23 +40,36 @@ pub struct WireOption {
     pub edits: Vec<Edit>,
 }
 
+/// A circuit in wire of several sizes.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, ToSchema)]
+pub struct WireOptions {
+    /// The sizes, thinnest first.
+    pub options: Vec<WireOption>,
+    /// The time was up, or nobody waited any more: it was not searched through.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    #[schema(required = false)]
+    pub cut: bool,
+}
+
 /// How many sizes from the smallest that holds on.
 const OFFERED: usize = 4;
 
 /// Sizes from the smallest that holds on, and the present one; nothing where no size holds and none
 /// is picked. All legs of the circuit get the same.
-pub fn wire_options(job: &Job, library: &Library, key: &CircuitKey) -> Vec<WireOption> {
+pub fn wire_options(job: &Job, library: &Library, key: &CircuitKey, work: &Work) -> WireOptions {
     let Some(circuit) = job.plan.circuits.get(key).filter(|c| !c.legs.is_empty()) else {
-        return Vec::new();
+        return WireOptions::default();
     };
     let all = sizes(job.school);
     let wire = &circuit.legs[0].wire;
     let now = wire.size(job.school);
     let place = |size: &String| all.iter().position(|s| s == size);
-    let least = smallest_wires(job, library, std::slice::from_ref(key));
+    let least = smallest_wires(job, library, std::slice::from_ref(key), work);
     let least = least.wires.iter().filter_map(|w| place(w.size.as_ref()?)).max();
     let has = now.as_ref().and_then(place);
-    let Some(from) = least.or(has) else { return Vec::new() };
+    let Some(from) = least.or(has) else {
+        return WireOptions { options: Vec::new(), cut: work.cut() };
+    };
     let mut offered: Vec<usize> = (from..all.len()).take(OFFERED).collect();
     if let Some(has) = has.filter(|has| !offered.contains(has)) {
         offered.push(has);
@@ -65,6 +79,9 @@ pub fn wire_options(job: &Job, library: &Library, key: &CircuitKey) -> Vec<WireO
     let n = conductors(job, library, circuit).len() as f64;
     let mut options: Vec<WireOption> = Vec::new();
     for at in offered {
+        if !work.goes_on() {
+            break;
+        }
         let legs = 0..circuit.legs.len();
         let edits: Vec<Edit> = legs.map(|leg| taken(job.school, key, leg, &all[at])).collect();
         let Some(other) = crate::job::applied(job, &edits) else { continue };
@@ -99,7 +116,7 @@ pub fn wire_options(job: &Job, library: &Library, key: &CircuitKey) -> Vec<WireO
     if let Some(best) = best {
         best.best = true;
     }
-    options
+    WireOptions { options, cut: work.cut() }
 }
 
 fn number(report: &Report, id: &str, key: &CircuitKey) -> Option<f64> {
@@ -126,7 +143,7 @@ mod tests {
         let text = include_str!("../../../../data/demo/kestrel-lane.json");
         let mut file = read(text).expect("a demo job").file;
         file.job.site.latitude_deg = Some(40.0);
-        let options = wire_options(&file.job, &file.library, &"A".into());
+        let options = wire_options(&file.job, &file.library, &"A".into(), &Work::default()).options;
         let sizes: Vec<&str> = options.iter().map(|o| o.size.as_str()).collect();
         assert_eq!(sizes, ["12", "10", "8", "6"]);
         assert_eq!(options.iter().filter(|o| o.now).count(), 1);
@@ -151,8 +168,9 @@ mod tests {
         let text = include_str!("../../../../data/demo/kestrel-lane.json");
         let mut file = read(text).expect("a demo job").file;
         file.job.site.latitude_deg = None;
-        let options = wire_options(&file.job, &file.library, &"A".into());
+        let options = wire_options(&file.job, &file.library, &"A".into(), &Work::default()).options;
         assert!(options.iter().all(|o| o.loss_kwh.is_none() && o.loss_w.is_some() && !o.best));
-        assert!(wire_options(&file.job, &file.library, &"Z".into()).is_empty());
+        let none = wire_options(&file.job, &file.library, &"Z".into(), &Work::default());
+        assert_eq!(none, WireOptions::default());
     }
 }

@@ -7,6 +7,7 @@ use heliant_core::job::{
 };
 use heliant_core::library::Library;
 use heliant_core::routes::{RouteRow, Routes, compare_routes};
+use heliant_core::work::Work;
 
 fn kestrel() -> JobFile {
     let text = include_str!("../../../../data/demo/kestrel-lane.json");
@@ -44,7 +45,7 @@ fn near(value: Option<f64>, expected: f64) {
 #[test]
 fn material_and_work_are_what_a_hand_adds_up() {
     let (job, library) = output_alone();
-    let routes = compare_routes(&job, &library);
+    let routes = compare_routes(&job, &library, &Work::default());
     let row = only(&routes);
     let mm2 = |cmil: f64| cmil * 5.067_075e-4;
     // EMT 1 of 1.049 in; 1 + ceil((7.2 - 1.828) / 3.05) = 3 supports; ceil(7.2 / 3.048) - 1 = 2
@@ -67,7 +68,7 @@ fn material_and_work_are_what_a_hand_adds_up() {
     // The company's own prices go first.
     let mut own = job.clone();
     own.rates.insert("labour_h".to_owned(), 90.0);
-    let routes = compare_routes(&own, &library);
+    let routes = compare_routes(&own, &library, &Work::default());
     near(only(&routes).total_cost, material + minutes / 60.0 * 90.0);
 }
 
@@ -78,7 +79,7 @@ fn cables_are_counted_one_for_each_circuit() {
     for part in &mut job.plan.ways.get_mut("DC1").expect("DC1").parts {
         (part.method, part.raceway) = (Method::Cable, None);
     }
-    let routes = compare_routes(&job, &file.library);
+    let routes = compare_routes(&job, &file.library, &Work::default());
     let cost = only(&routes).figures.iter().find(|f| f.id == "route.material_cost");
     let lines = &cost.expect("a figure").working;
     let clad = lines.iter().find(|l| l.label == "metal-clad cable, m").expect("a line");
@@ -92,13 +93,17 @@ fn what_is_not_measured_is_open_and_never_cheap() {
     let (mut job, library) = output_alone();
     let mut other = keep(&job, "Measured");
     other.routes[0].plan.ways.get_mut("AC1").expect("AC1").parts[0].length_m = None;
-    let routes = compare_routes(&other, &library);
+    let routes = compare_routes(&other, &library, &Work::default());
     let open = routes.rows.iter().find(|r| !r.drawn).expect("the kept one");
     assert_eq!((open.material_cost, open.work_h, open.best), (None, None, false));
     let cost = open.figures.iter().find(|f| f.id == "route.material_cost").expect("a figure");
     assert!(cost.missing.contains(&"way.parts.length_m"), "{:?}", cost.missing);
     job.plan.ways.get_mut("AC1").expect("AC1").parts[0].bends = None;
-    assert_eq!(only(&compare_routes(&job, &library)).material_cost, None, "bends are open");
+    assert_eq!(
+        only(&compare_routes(&job, &library, &Work::default())).material_cost,
+        None,
+        "bends are open"
+    );
 }
 
 #[test]
@@ -111,7 +116,7 @@ fn a_route_outside_is_held_against_the_one_inside() {
         part.place = Some(Place::OutsideWallShade);
         part.length_m = part.length_m.map(|m| m * 2.0);
     }
-    let routes = compare_routes(&job, &file.library);
+    let routes = compare_routes(&job, &file.library, &Work::default());
     let names: Vec<&str> = routes.rows.iter().map(|r| r.name.as_str()).collect();
     assert_eq!(names, ["Outside", job::FIRST_ROUTE]);
     let [outside, inside] = routes.rows.as_slice() else { panic!("two of them") };
@@ -182,7 +187,7 @@ fn metal_clad_cable_in_the_wet_stops_a_route_and_the_change_over_mends_it() {
         part.listed = Some(true);
     }
     (parts[2].place, parts[2].listed) = (Some(Place::OutsideWallSun), Some(false));
-    let routes = compare_routes(&job, &file.library);
+    let routes = compare_routes(&job, &file.library, &Work::default());
     let clad = &routes.rows[0];
     assert_eq!((clad.verdict, clad.best), (Verdict::Fail, false));
     assert!(clad.against.iter().any(|line| line.contains("MC CABLE")), "{:?}", clad.against);
@@ -215,7 +220,7 @@ fn metal_clad_cable_in_the_wet_stops_a_route_and_the_change_over_mends_it() {
 fn the_demo_keeps_a_route_and_a_piece_that_is_too_short_for_it() {
     let text = include_str!("../../../../data/demo/quarry-cottage.json");
     let file = job::read(text).expect("a demo job").file;
-    let routes = compare_routes(&file.job, &file.library);
+    let routes = compare_routes(&file.job, &file.library, &Work::default());
     let [cavity, wall] = routes.rows.as_slice() else { panic!("two routes") };
     // 18 m through the cavity, 16 m down the wall, of which 9 m are seen; 6 m to the board.
     // 18 m of DC, 6 m to the board, 1.8 m to the backup board, 3.5 m to its electrode.

@@ -39,11 +39,11 @@ fn ways_stand_side_by_side_with_figure_verdict_and_price() {
     assert_eq!((main.verdict, main.outage), (Verdict::Pass, true));
     near(main.figure_a.expect("a main"), 175.0);
     // 75 minutes and an hour's wait at 65, the breaker 180, the utility 150.
-    near(main.hours, 2.25);
-    near(main.cost, 180.0 + 150.0 + 2.25 * 65.0);
+    near(main.hours.expect("told"), 2.25);
+    near(main.cost.expect("told"), 180.0 + 150.0 + 2.25 * 65.0);
     let tap = choice(&r, "MP", "panel.supply_side");
     assert_eq!(tap.verdict, Verdict::Pass);
-    near(tap.cost, 240.0 + 150.0 + 4.0 * 65.0);
+    near(tap.cost.expect("told"), 240.0 + 150.0 + 4.0 * 65.0);
     // (53.475 + 200) / 1.2 = 211.2: the next busbar that is made.
     near(choice(&r, "MP", "panel.new_panel").figure_a.expect("a bus"), 225.0);
 }

@@ -38,8 +38,8 @@ fn a_late_demand_says_what_it_costs_and_is_met_by_one_press() {
     assert_eq!(verdict(&r, "demand.said", "net"), Verdict::Pass);
     // 130 and 75 minutes at 65 an hour.
     let drawn = r.demands.iter().find(|d| d.demand == "net").expect("it is drawn");
-    near(drawn.hours, 1.25);
-    near(drawn.cost, 130.0 + 1.25 * 65.0);
+    near(drawn.hours.expect("told"), 1.25);
+    near(drawn.cost.expect("told"), 130.0 + 1.25 * 65.0);
     assert!(drawn.label);
     let mended = cured(&file, own);
     let isolators: Vec<_> =

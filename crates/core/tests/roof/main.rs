@@ -8,6 +8,7 @@ mod trunk;
 use heliant_core::figure::{Check, Verdict};
 use heliant_core::job::{self, FaceMap, Job, JobFile, Obstruction, Placed, applied};
 use heliant_core::search::{Along, Reroute, reroute};
+use heliant_core::work::Work;
 use heliant_core::{Report, evaluate};
 
 fn kestrel() -> JobFile {
@@ -217,7 +218,8 @@ fn a_face_is_routed_and_searched_on_never_to_something_worse() {
         may_turn: true,
         along: None,
     };
-    let done = reroute(&file.job, &file.library, &ask(&[], 0)).expect("it routes");
+    let done =
+        reroute(&file.job, &file.library, &ask(&[], 0), &Work::default()).expect("it routes");
     assert!(done.before.is_none(), "a module was the wrong way round");
     let after = evaluate(&done.job, &file.library, &[]);
     assert!(stops(&after).is_empty(), "{:?}", stops(&after));
@@ -226,12 +228,13 @@ fn a_face_is_routed_and_searched_on_never_to_something_worse() {
     // B through and C through as planned take 20.44 m.
     assert!(done.after.wire_m < 20.44 && done.bound_m <= done.after.wire_m);
 
-    let on = reroute(&done.job, &file.library, &ask(&[], 1)).expect("it routes");
+    let on = reroute(&done.job, &file.library, &ask(&[], 1), &Work::default()).expect("it routes");
     assert_eq!(on.before.map(|b| b.wire_m), Some(done.after.wire_m));
     assert!(on.after.wire_m <= done.after.wire_m);
 
     // B stays: only C is laid anew, over its own modules.
-    let kept = reroute(&done.job, &file.library, &ask(&["B"], 0)).expect("it routes");
+    let kept =
+        reroute(&done.job, &file.library, &ask(&["B"], 0), &Work::default()).expect("it routes");
     let modules = |job: &Job, i: usize| job.strings[i].modules.clone();
     assert_eq!(modules(&kept.job, 1), modules(&done.job, 1));
 }
@@ -242,7 +245,7 @@ fn a_string_runs_along_its_modules_as_one_asks() {
     let run = |along| {
         let keep = Vec::new();
         let ask = Reroute { face: "se".into(), keep, turn: 0, may_turn: true, along: Some(along) };
-        reroute(&file.job, &file.library, &ask).expect("it routes")
+        reroute(&file.job, &file.library, &ask, &Work::default()).expect("it routes")
     };
     // Two rows of six, as planned: out on the upper row, back on the lower one.
     let rows = |done: &heliant_core::search::Rerouted| -> Vec<bool> {
@@ -274,7 +277,8 @@ fn a_string_runs_along_its_modules_as_one_asks() {
     loose.strings[0].modules.clear();
     let along = Some(Along::Through);
     let ask = Reroute { face: "se".into(), keep: Vec::new(), turn: 0, may_turn: true, along };
-    let problems = reroute(&loose, &file.library, &ask).expect_err("nothing to run along");
+    let problems =
+        reroute(&loose, &file.library, &ask, &Work::default()).expect_err("nothing to run along");
     assert_eq!(problems[0].message, "string A does not lie on the map whole");
 }
 
@@ -288,7 +292,9 @@ fn what_is_pinned_stays_in_its_string_as_it_lies_and_the_rest_is_routed() {
         may_turn,
         along: None,
     };
-    let routed = |job: &Job, ask: &Reroute| reroute(job, &file.library, ask).expect("it routes");
+    let routed = |job: &Job, ask: &Reroute| {
+        reroute(job, &file.library, ask, &Work::default()).expect("it routes")
+    };
     // Routed, then two modules are put into the other string by hand and pinned there.
     file.job = routed(&file.job, &ask("sw", true)).job;
     let [b, c] = [1, 2].map(|i| file.job.strings[i].modules.clone());
@@ -317,7 +323,8 @@ fn what_is_pinned_stays_in_its_string_as_it_lies_and_the_rest_is_routed() {
     // Pins ask for joined strings.
     let mut loose = file.job.clone();
     loose.strings[1].modules.pop();
-    let problems = reroute(&loose, &file.library, &ask("sw", true)).expect_err("not joined");
+    let problems =
+        reroute(&loose, &file.library, &ask("sw", true), &Work::default()).expect_err("not joined");
     assert_eq!(problems[0].message, "modules are pinned, but not every string is joined");
     // Where nothing may be turned, turned modules stay turned.
     let placed: Vec<bool> = file.job.roof["sw"].modules.values().map(|m| m.turned).collect();
@@ -347,7 +354,8 @@ fn what_a_routing_lacks_is_said() {
     let file = kestrel();
     let ask = Reroute { face: "sw".into(), keep: Vec::new(), turn: 0, may_turn: true, along: None };
     let told = |job: &Job, library: &heliant_core::library::Library| {
-        let problems = reroute(job, library, &ask).expect_err("something is missing");
+        let problems =
+            reroute(job, library, &ask, &Work::default()).expect_err("something is missing");
         (problems[0].path.clone(), problems[0].message.clone())
     };
     let mut job = file.job.clone();

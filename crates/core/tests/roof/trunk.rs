@@ -6,6 +6,7 @@ use heliant_core::search::{Reroute, reroute};
 use heliant_core::{evaluate, evaluate_with};
 
 use heliant_core::stages::roof::Pitch;
+use heliant_core::work::Work;
 use proptest::prelude::*;
 use std::collections::BTreeSet;
 
@@ -196,7 +197,7 @@ fn orders(left: &[usize], so_far: &mut Vec<usize>, each: &mut impl FnMut(&[usize
 fn branches_are_routed_with_the_least_cable_there_is() {
     let (file, middles) = small();
     let ask = Reroute { face: "e".into(), keep: Vec::new(), turn: 0, may_turn: true, along: None };
-    let done = reroute(&file.job, &file.library, &ask).expect("all are joined");
+    let done = reroute(&file.job, &file.library, &ask, &Work::default()).expect("all are joined");
     let path = |a: [f64; 2], b: [f64; 2]| ((a[0] - b[0]).abs() + (a[1] - b[1]).abs()) / 1000.0;
     let sections = |a: [f64; 2], b: [f64; 2]| ((path(a, b) - 0.5) / 1.3 - 1e-9).ceil().max(1.0);
     let arm = |order: &[usize]| -> f64 {
@@ -220,7 +221,8 @@ fn branches_are_routed_with_the_least_cable_there_is() {
     let r = evaluate(&done.job, &file.library, &[]);
     assert!(stops(&r).iter().all(|s| !s.starts_with("trunk")), "{:?}", stops(&r));
     let again = Reroute { turn: 1, ..ask };
-    let again = reroute(&done.job, &file.library, &again).expect("all are joined");
+    let again =
+        reroute(&done.job, &file.library, &again, &Work::default()).expect("all are joined");
     assert!((again.before.expect("was there").wire_m - least).abs() < 1e-6);
 }
 
@@ -231,14 +233,14 @@ fn a_pinned_unit_stays_on_its_branch() {
     let second = JobBranch { letter: "B".into(), arms_n: vec![3], ..file.job.branches[0].clone() };
     file.job.branches.push(second);
     let ask = Reroute { face: "e".into(), keep: Vec::new(), turn: 0, may_turn: true, along: None };
-    let free = reroute(&file.job, &file.library, &ask).expect("all are joined");
+    let free = reroute(&file.job, &file.library, &ask, &Work::default()).expect("all are joined");
     // The first units of both are put into the other branch by hand, and one is pinned there.
     file.job = free.job.clone();
     let [a, b] = [0, 1].map(|i| file.job.branches[i].modules[0].clone());
     file.job.branches[0].modules[0] = b.clone();
     file.job.branches[1].modules[0] = a.clone();
     file.job.branches[1].pinned = vec![a.clone()];
-    let done = reroute(&file.job, &file.library, &ask).expect("all are joined");
+    let done = reroute(&file.job, &file.library, &ask, &Work::default()).expect("all are joined");
     assert!(done.job.branches[1].modules.contains(&a));
     assert!(done.after.wire_m >= free.after.wire_m - 1e-9, "the best was found without the pin");
     assert!(done.after.wire_m <= done.before.expect("joined").wire_m + 1e-9);
@@ -251,7 +253,8 @@ fn what_a_routing_of_branches_lacks_is_said() {
         change(&mut file);
         let ask =
             Reroute { face: "e".into(), keep: Vec::new(), turn: 0, may_turn: true, along: None };
-        let problems = reroute(&file.job, &file.library, &ask).expect_err("not to be routed");
+        let problems = reroute(&file.job, &file.library, &ask, &Work::default())
+            .expect_err("not to be routed");
         format!("{}: {}", problems[0].path, problems[0].message)
     };
     let pitch = said(&|f| f.library.micros[0].trunk.pitch_m = None);

@@ -7,6 +7,7 @@ use heliant_core::figure::Verdict;
 use heliant_core::job::{self};
 use heliant_core::library::{InverterSheet, Mppt};
 use heliant_core::search::{Ways, WaysAsk, ways};
+use heliant_core::work::Work;
 use proptest::prelude::*;
 
 use crate::{VDC, edited, inverter, job_of};
@@ -146,7 +147,7 @@ pub fn agree(
     let (job, library, mut ask) = job_of(faces, sheets, on);
     change(&mut ask);
     let wanted = brute(faces, sheets, on, &ask);
-    let got = ways(&job, &library, &ask, &[]).expect("a question in order");
+    let got = ways(&job, &library, &ask, &[], &Work::default()).expect("a question in order");
     if wanted.is_empty() {
         assert!(
             got.ways.iter().all(|w| w.unused_n > 0),
@@ -248,7 +249,7 @@ proptest! {
         ask.faces_may_mix = true;
         let mut wanted = BTreeSet::new();
         mixed(&vec![(connectors, 3600.0); inputs], [a, b], &mut Vec::new(), &mut wanted);
-        let got = ways(&job, &library, &ask, &[]).expect("in order");
+        let got = ways(&job, &library, &ask, &[], &Work::default()).expect("in order");
         if wanted.is_empty() {
             prop_assert!(got.ways.iter().all(|w| w.unused_n > 0));
         } else {
@@ -274,7 +275,7 @@ proptest! {
         let (job, library, mut ask) = job_of(&faces, &[sheet], &vec![0; inverters]);
         ask.faces_may_mix = mix;
         let total: u32 = faces.iter().sum();
-        for way in ways(&job, &library, &ask, &[]).expect("in order").ways {
+        for way in ways(&job, &library, &ask, &[], &Work::default()).expect("in order").ways {
             let put = edited(&job, &way.edits);
             prop_assert_eq!(put.strings.iter().map(|s| s.n).sum::<u32>() + way.unused_n, total);
             prop_assert_eq!(put.strings.len() as u32, way.strings_n);

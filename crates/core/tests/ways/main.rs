@@ -13,6 +13,7 @@ use heliant_core::library::{
 };
 use heliant_core::school::School;
 use heliant_core::search::{WayFace, WaysAsk, ask_of, ways};
+use heliant_core::work::Work;
 
 use crate::brute::agree;
 
@@ -133,7 +134,7 @@ fn mixed_faces_fit_where_single_ones_do_not() {
     // Two faces and one input: only strings of both faces together.
     let sheet = inverter("one", &[(2.0, 8000.0)], 9000.0);
     let (job, library, mut ask) = job_of(&[4, 4], &[sheet], &[0]);
-    let apart = ways(&job, &library, &ask, &[]).expect("in order");
+    let apart = ways(&job, &library, &ask, &[], &Work::default()).expect("in order");
     // 4 modules stay; the other face is left off.
     assert_eq!(apart.ways[0].unused_n, 4);
     assert!(
@@ -142,7 +143,7 @@ fn mixed_faces_fit_where_single_ones_do_not() {
         apart.remedies
     );
     ask.faces_may_mix = true;
-    let mixed = ways(&job, &library, &ask, &[]).expect("in order");
+    let mixed = ways(&job, &library, &ask, &[], &Work::default()).expect("in order");
     assert_eq!(mixed.ways.len(), 1);
     assert_eq!(
         mixed.ways[0].uses.iter().map(|u| (u.face.as_str(), u.n, u.p)).collect::<Vec<_>>(),
@@ -160,7 +161,7 @@ fn where_nothing_fits_the_nearest_miss_and_the_remedies_are_named() {
     let (job, library, ask) = job_of(&[8], &[sheet], &[0]);
     let mut higher = inverter("higher", &[(1.0, 3600.0)], 9000.0);
     higher.vdc_max_v = Some(400.0);
-    let got = ways(&job, &library, &ask, &[higher]).expect("in order");
+    let got = ways(&job, &library, &ask, &[higher], &Work::default()).expect("in order");
     let nearest = got.nearest.expect("one misses by 10 %");
     assert_eq!(nearest.uses.iter().map(|u| (u.n, u.p)).collect::<Vec<_>>(), [(8, 1)]);
     let cold = &nearest.notes[0];
@@ -173,7 +174,8 @@ fn where_nothing_fits_the_nearest_miss_and_the_remedies_are_named() {
     // Seven give 308 V.
     assert!(texts.contains(&"1 module fewer."), "{texts:?}");
     assert_eq!(got.ways[0].unused_n, 1);
-    let strict = ways(&job, &library, &WaysAsk { use_all: true, ..ask }, &[]).expect("in order");
+    let strict = ways(&job, &library, &WaysAsk { use_all: true, ..ask }, &[], &Work::default())
+        .expect("in order");
     assert!(strict.ways.is_empty() && strict.remedies.iter().all(|r| !r.text.contains("fewer")));
 }
 
@@ -182,9 +184,13 @@ fn the_nearest_miss_keeps_to_the_strings_that_are_allowed() {
     // Four and four fit; in one string the 8 modules are 352 V cold, 32 V over.
     let sheet = inverter("one", &[(2.0, 3600.0)], 9000.0);
     let (job, library, ask) = job_of(&[8], &[sheet], &[0]);
-    assert_eq!(ways(&job, &library, &ask, &[]).expect("in order").ways[0].strings_n, 2);
+    assert_eq!(
+        ways(&job, &library, &ask, &[], &Work::default()).expect("in order").ways[0].strings_n,
+        2
+    );
     let got =
-        ways(&job, &library, &WaysAsk { home_runs_max: Some(1), ..ask }, &[]).expect("in order");
+        ways(&job, &library, &WaysAsk { home_runs_max: Some(1), ..ask }, &[], &Work::default())
+            .expect("in order");
     let nearest = got.nearest.expect("one string of eight");
     assert_eq!((nearest.strings_n, nearest.notes[0].over.map(|o| o.round())), (1, Some(32.0)));
 }
@@ -193,7 +199,7 @@ fn the_nearest_miss_keeps_to_the_strings_that_are_allowed() {
 fn failing_ways_say_which_limit_and_by_how_much() {
     let sheet = inverter("two", &[(1.0, 3600.0); 2], 9000.0);
     let (job, library, ask) = job_of(&[12], &[sheet], &[0]);
-    let got = ways(&job, &library, &ask, &[]).expect("in order");
+    let got = ways(&job, &library, &ask, &[], &Work::default()).expect("in order");
     assert!(
         got.failing
             .iter()
@@ -213,7 +219,7 @@ fn failing_ways_say_which_limit_and_by_how_much() {
 fn the_winner_is_explained_against_the_next() {
     let sheet = inverter("two", &[(2.0, 3600.0); 2], 9000.0);
     let (job, library, ask) = job_of(&[12], &[sheet], &[0]);
-    let got = ways(&job, &library, &ask, &[]).expect("in order");
+    let got = ways(&job, &library, &ask, &[], &Work::default()).expect("in order");
     // Two strings without a caution: 6 + 6, and 5 + 7, of which 7 in series leave the least to the
     // 320 V: 7 x 44 = 308 V, 3.75 % as printed 3.8; 6 x 44 = 264 V, 17.5 %.
     assert_eq!(got.ways[0].uses.iter().map(|u| (u.n, u.p)).collect::<Vec<_>>(), [(6, 1), (6, 1)]);
@@ -229,7 +235,8 @@ fn what_the_question_lacks_is_named() {
     let (mut job, mut library, ask) = job_of(&[4], &[sheet], &[0]);
     library.modules[0].ratings.b_voc_pct_c = None;
     job.site.t_min_c = None;
-    let problems = ways(&job, &library, &ask, &[]).expect_err("cold volts cannot be had");
+    let problems =
+        ways(&job, &library, &ask, &[], &Work::default()).expect_err("cold volts cannot be had");
     let said: Vec<String> = problems.iter().map(|p| format!("{}: {}", p.path, p.message)).collect();
     assert_eq!(
         said,
@@ -240,20 +247,29 @@ fn what_the_question_lacks_is_named() {
         ]
     );
     let (job, library, mut ask) = job_of(&[4], &[], &[]);
-    assert_eq!(ways(&job, &library, &ask, &[]).expect_err("no inverter")[0].path, "/job/inverters");
+    assert_eq!(
+        ways(&job, &library, &ask, &[], &Work::default()).expect_err("no inverter")[0].path,
+        "/job/inverters"
+    );
     ask.module = sheet_ref("nobody");
-    assert_eq!(ways(&job, &library, &ask, &[]).expect_err("no module")[0].path, "/ask/module");
+    assert_eq!(
+        ways(&job, &library, &ask, &[], &Work::default()).expect_err("no module")[0].path,
+        "/ask/module"
+    );
     let sheet = inverter("one", &[(1.0, 3600.0)], 9000.0);
     let (job, library, mut ask) = job_of(&[4], &[sheet], &[0]);
     ask.faces[0].face = "nowhere".into();
-    assert_eq!(ways(&job, &library, &ask, &[]).expect_err("no face")[0].path, "/ask/faces/0/face");
+    assert_eq!(
+        ways(&job, &library, &ask, &[], &Work::default()).expect_err("no face")[0].path,
+        "/ask/faces/0/face"
+    );
 }
 
 #[test]
 fn nothing_to_place_is_no_fault() {
     let sheet = inverter("one", &[(1.0, 3600.0)], 9000.0);
     let (job, library, ask) = job_of(&[0], &[sheet], &[0]);
-    let got = ways(&job, &library, &ask, &[]).expect("in order");
+    let got = ways(&job, &library, &ask, &[], &Work::default()).expect("in order");
     assert!(got.ways.is_empty() && got.nearest.is_none() && got.remedies.is_empty());
 }
 
@@ -270,7 +286,7 @@ fn every_way_of_the_demo_job_holds_when_it_is_put_in() {
     let file = demo(include_str!("../../../../data/demo/kestrel-lane.json"));
     let ask = ask_of(&file.job, &file.library).expect("it has modules");
     assert_eq!(ask.faces.iter().map(|f| f.modules_n).collect::<Vec<_>>(), [12, 14]);
-    let got = ways(&file.job, &file.library, &ask, &[]).expect("in order");
+    let got = ways(&file.job, &file.library, &ask, &[], &Work::default()).expect("in order");
     assert!(got.ways.iter().any(|w| w.current), "12 and 7 + 7 is one of them");
     for way in got.ways.iter().chain(&got.failing) {
         let job = edited(&file.job, &way.edits);
@@ -292,7 +308,7 @@ fn every_way_of_the_demo_job_holds_when_it_is_put_in() {
 fn strings_that_stay_keep_their_letters() {
     let file = demo(include_str!("../../../../data/demo/kestrel-lane.json"));
     let ask = ask_of(&file.job, &file.library).expect("it has modules");
-    let got = ways(&file.job, &file.library, &ask, &[]).expect("in order");
+    let got = ways(&file.job, &file.library, &ask, &[], &Work::default()).expect("in order");
     let current = got.ways.iter().find(|w| w.current).expect("as it is");
     let job = edited(&file.job, &current.edits);
     assert_eq!(job.strings, file.job.strings);
@@ -304,14 +320,14 @@ fn a_question_that_is_too_large_is_refused_and_says_what_can_be_asked() {
     // Forty inputs, no two alike: two to the fortieth shares of them.
     let inputs: Vec<(f64, f64)> = (0..40).map(|i| (1.0, 2000.0 + f64::from(i))).collect();
     let (job, library, ask) = job_of(&[200], &[inverter("odd", &inputs, 100_000.0)], &[0]);
-    let problems = ways(&job, &library, &ask, &[]).expect_err("too many");
+    let problems = ways(&job, &library, &ask, &[], &Work::default()).expect_err("too many");
     assert_eq!(problems[0].path, "/ask/faces");
     assert!(problems[0].message.contains("40 kinds of inputs"), "{problems:?}");
     // Faces that may mix are searched apart where together they are too many.
     let like = inverter("like", &[(2.0, 6000.0); 6], 100_000.0);
     let (job, library, mut ask) = job_of(&[40, 40, 40, 40], &[like], &[0, 0, 0]);
     ask.faces_may_mix = true;
-    let got = ways(&job, &library, &ask, &[]).expect("apart it goes");
+    let got = ways(&job, &library, &ask, &[], &Work::default()).expect("apart it goes");
     assert!(
         got.searched_part.is_some_and(|t| t.contains("each input takes one face")),
         "it says so"
@@ -326,7 +342,7 @@ fn a_new_string_takes_no_letter_of_a_branch() {
     let branch = r#"{"letter":"A","face":"f0","module":{"sheet":"m","revision":1},
         "micro":{"sheet":"u","revision":1},"arms_n":[4]}"#;
     job.branches.push(serde_json::from_str(branch).expect("a branch"));
-    let got = ways(&job, &library, &ask, &[]).expect("in order");
+    let got = ways(&job, &library, &ask, &[], &Work::default()).expect("in order");
     assert_eq!(
         edited(&job, &got.ways[0].edits)
             .strings
@@ -342,14 +358,20 @@ fn parallel_strings_need_connectors_or_a_combiner() {
     // 12 modules on one input with one connector: only by two strings of six.
     let sheet = inverter("one", &[(1.0, 6000.0)], 9000.0);
     let (job, library, mut ask) = job_of(&[12], &[sheet], &[0]);
-    assert!(ways(&job, &library, &ask, &[]).expect("in order").ways.iter().all(|w| w.unused_n > 0));
+    assert!(
+        ways(&job, &library, &ask, &[], &Work::default())
+            .expect("in order")
+            .ways
+            .iter()
+            .all(|w| w.unused_n > 0)
+    );
     ask.strings_per_input = Some(2);
-    let got = ways(&job, &library, &ask, &[]).expect("in order");
+    let got = ways(&job, &library, &ask, &[], &Work::default()).expect("in order");
     assert_eq!(got.ways[0].uses.iter().map(|u| (u.n, u.p)).collect::<Vec<_>>(), [(6, 2)]);
     // 3 x 13 A are more than the 30 A an input bears: three never share it.
     ask.strings_per_input = Some(3);
     assert!(
-        ways(&job, &library, &ask, &[])
+        ways(&job, &library, &ask, &[], &Work::default())
             .expect("in order")
             .ways
             .iter()
@@ -361,8 +383,12 @@ fn parallel_strings_need_connectors_or_a_combiner() {
 fn a_colder_site_has_fewer_ways() {
     let sheet = inverter("two", &[(2.0, 3600.0); 2], 9000.0);
     let (mut job, library, ask) = job_of(&[12], &[sheet], &[0]);
-    let count =
-        |job: &Job| ways(job, &library, &ask, &[]).expect("in order").feasible_n.expect("counted");
+    let count = |job: &Job| {
+        ways(job, &library, &ask, &[], &Work::default())
+            .expect("in order")
+            .feasible_n
+            .expect("counted")
+    };
     let mild = count(&job);
     // 7 x 40 x 1.15 = 322 V at −35 °C: seven in series go no longer.
     job.site.t_min_c = Some(-35.0);

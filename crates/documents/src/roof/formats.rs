@@ -90,12 +90,22 @@ impl Groups {
     }
 }
 
+/// A text in which no two percent signs begin a code of the format: three of them stand for one.
+fn literal(text: &str) -> String {
+    if text.contains("%%") { text.replace('%', "%%%") } else { text.to_owned() }
+}
+
 pub(crate) fn dxf(shapes: &[Shape]) -> String {
     let mut g = Groups(String::new());
     g.put(0, "SECTION");
     g.put(2, "HEADER");
     g.put(9, "$ACADVER");
     g.put(1, "AC1009");
+    // Drawn in millimetres: decimal, metric.
+    for (name, value) in [("$LUNITS", 2), ("$MEASUREMENT", 1), ("$INSUNITS", 4)] {
+        g.put(9, name);
+        g.put(70, value);
+    }
     g.put(0, "ENDSEC");
     g.put(0, "SECTION");
     g.put(2, "TABLES");
@@ -138,7 +148,7 @@ pub(crate) fn dxf(shapes: &[Shape]) -> String {
                 g.put(40, size);
                 // One line, in the letters the format is sure to have.
                 let plain = |c: char| if c.is_ascii_graphic() || c == ' ' { c } else { '_' };
-                g.put(1, text.chars().map(plain).collect::<String>());
+                g.put(1, literal(&text.chars().map(plain).collect::<String>()));
                 g.put(72, u8::from(matches!(s.form, Form::Text(..))));
                 g.put(11, format_args!("{:.2}", p[0]));
                 g.put(21, format_args!("{:.2}", p[1]));

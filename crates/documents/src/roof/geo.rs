@@ -38,26 +38,81 @@ impl Laid<'_> {
         }
     }
 
-    /// Longitude and latitude of a place on the face.
-    fn place(&self, [x, y]: Point) -> Value {
+    /// Longitude and latitude of a place on the face; east of 180° it goes on to more.
+    fn place(&self, [x, y]: Point) -> Point {
         let (along, up) = (x / 1000.0, self.level_m(y));
         let azimuth = self.face.azimuth_deg.to_radians();
         // Upslope is away from where the face looks; the eave runs to the right of that.
         let east = -along * azimuth.cos() - up * azimuth.sin();
         let north = along * azimuth.sin() - up * azimuth.cos();
-        let lat = self.lat_deg + (north / EARTH_M).to_degrees();
-        let round = self.lat_deg.to_radians().cos() * EARTH_M;
+        let lat = (self.lat_deg + (north / EARTH_M).to_degrees()).clamp(-90.0, 90.0);
+        let round = self.lat_deg.to_radians().cos().max(LEAST_ROUND) * EARTH_M;
         let lon = self.lon_deg + (east / round).to_degrees();
         let exact = |deg: f64| (deg * 1e8).round() / 1e8;
-        json!([exact(lon), exact(lat)])
+        [exact(lon), exact(lat)]
     }
 
-    fn polygon(&self, corners: &[Point]) -> Value {
-        // Outer rings run against the clock and end where they begin.
-        let ring: Vec<Value> =
-            corners.iter().chain(corners.first()).map(|c| self.place(*c)).collect();
-        json!({ "type": "Polygon", "coordinates": [ring] })
+    /// The geometry of a shape: a polygon, two of them where it lies on both sides of 180°, or the
+    /// line it is seen as from above where it stands upright.
+    fn geometry(&self, corners: &[Point]) -> Value {
+        let ring = corners.iter().map(|c| self.place(*c)).collect();
+        let west = |edge: f64| move |p: Point| edge - p[0];
+        let east = |edge: f64| move |p: Point| p[0] - edge;
+        let back = |ring: Vec<Point>, by: f64| ring.into_iter().map(|[x, y]| [x + by, y]).collect();
+        let parts = [
+            back(cut(&ring, east(180.0)), -360.0),
+            cut(&cut(&ring, west(180.0)), east(-180.0)),
+            back(cut(&ring, west(-180.0)), 360.0),
+        ];
+        let parts: Vec<Vec<Point>> = parts.into_iter().map(once).filter(|p| p.len() > 1).collect();
+        let closed = |ring: &Vec<Point>| -> Vec<Point> {
+            // Outer rings run against the clock and end where they begin.
+            ring.iter().chain(ring.first()).copied().collect()
+        };
+        let areas: Vec<_> = parts.iter().filter(|p| p.len() > 2).map(closed).collect();
+        match (areas.as_slice(), parts.first()) {
+            ([], Some(line)) => json!({ "type": "LineString", "coordinates": line }),
+            ([], None) => json!({ "type": "Point", "coordinates": [self.lon_deg, self.lat_deg] }),
+            ([one], _) => json!({ "type": "Polygon", "coordinates": [one] }),
+            (several, _) => {
+                let each: Vec<_> = several.iter().map(|ring| [ring]).collect();
+                json!({ "type": "MultiPolygon", "coordinates": each })
+            }
+        }
     }
+}
+
+/// The round of a parallel is not taken as less than this share of the equator's: at the poles
+/// there is no east.
+const LEAST_ROUND: f64 = 0.01;
+
+/// The part of a ring on the side on which `inside` is not negative (Sutherland and Hodgman,
+/// Communications of the ACM 17, 1974).
+fn cut(ring: &Vec<Point>, inside: impl Fn(Point) -> f64) -> Vec<Point> {
+    let mut kept = Vec::new();
+    for (i, &to) in ring.iter().enumerate() {
+        let from = ring[(i + ring.len() - 1) % ring.len()];
+        let (a, b) = (inside(from), inside(to));
+        if (a < 0.0) != (b < 0.0) {
+            let t = a / (a - b);
+            kept.push([from[0] + t * (to[0] - from[0]), from[1] + t * (to[1] - from[1])]);
+        }
+        if b >= 0.0 {
+            kept.push(to);
+        }
+    }
+    kept
+}
+
+/// A ring in which no point stands twice.
+fn once(ring: Vec<Point>) -> Vec<Point> {
+    let mut kept: Vec<Point> = Vec::new();
+    for p in ring {
+        if !kept.contains(&p) {
+            kept.push(p);
+        }
+    }
+    kept
 }
 
 /// Every face with a size, and every module on it.
@@ -76,7 +131,7 @@ pub fn roof_geojson(job: &Job, library: &Library) -> Result<Value, NoPlace> {
         if let Some(corners) = outline(own) {
             features.push(json!({
                 "type": "Feature",
-                "geometry": laid.polygon(&corners),
+                "geometry": laid.geometry(&corners),
                 "properties": { "kind": "face", "face": face.id, "name": face.name,
                     "tilt_deg": face.tilt_deg, "azimuth_deg": face.azimuth_deg,
                     "modules_n": own.modules.len() },
@@ -89,7 +144,7 @@ pub fn roof_geojson(job: &Job, library: &Library) -> Result<Value, NoPlace> {
             let corners = [[x, y], [x + wide, y], [x + wide, y + high], [x, y + high]];
             features.push(json!({
                 "type": "Feature",
-                "geometry": laid.polygon(&corners),
+                "geometry": laid.geometry(&corners),
                 "properties": { "kind": "module", "face": face.id, "module": key,
                     "place": map.name(key), "serial": m.serial },
             }));

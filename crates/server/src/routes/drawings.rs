@@ -6,19 +6,18 @@ use heliant_core::faults::{Fault, faults as faults_of};
 use heliant_core::labels::{Label, label_sheet, label_sheets, labels as labels_of};
 use heliant_core::one_line::{OneLine, Paper, Title, one_line as drawn};
 use heliant_core::school::School;
+use heliant_core::work::Work;
 use heliant_documents::{sheet_svg, sheets_dxf, sheets_pdf};
-use rocket::http::{ContentType, Header};
-use rocket::serde::json::Json;
+use rocket::get;
+use rocket::http::ContentType;
 use rocket::serde::uuid::Uuid;
-use rocket::{State, get};
 
-use super::jobs::{Attachment, file_name};
-use crate::compute::computed;
+use crate::attachment::Attachment;
+use crate::compute::Cost;
 use crate::guard::Seated;
+use crate::kept::{Bytes, KeptJson, Question};
 use crate::problem::{ApiError, ProblemBody};
 use crate::records::Stored;
-use crate::store::Store;
-use crate::store::jobs as store_jobs;
 
 /// The paper that is asked for; the school's where none is.
 fn paper_of(asked: Option<&str>, school: School) -> Result<Paper, ApiError> {
@@ -42,14 +41,6 @@ fn diagram(stored: &Stored, report: &Report, paper: Paper) -> OneLine {
     drawn(&document.job, &document.library, report, &title, paper)
 }
 
-async fn stored_at(
-    store: &State<Store>,
-    id: Uuid,
-    revision: Option<i32>,
-) -> Result<Stored, ApiError> {
-    store.run(move |db| store_jobs::get(db, id, revision)).await
-}
-
 /// The one-line diagram of a job as it stood at a revision, on paper of a size, `a4` or `letter`.
 #[utoipa::path(
     context_path = "/api",
@@ -71,12 +62,16 @@ pub async fn one_line(
     id: Uuid,
     revision: i32,
     paper: Option<&str>,
-    store: &State<Store>,
-) -> Result<Json<OneLine>, ApiError> {
-    seated?;
-    let stored = stored_at(store, id, Some(revision)).await?;
-    let paper = paper_of(paper, stored.document.job.school)?;
-    Ok(Json(computed(move || diagram(&stored, &stored.report(), paper)).await?))
+    question: Question,
+) -> Result<KeptJson, ApiError> {
+    let of = seated?.at(id, revision);
+    let paper = paper.map(str::to_owned);
+    let what = format!("one-line {paper:?}");
+    let drawn = move |stored: Stored, _: &Work| {
+        let paper = paper_of(paper.as_deref(), stored.document.job.school)?;
+        Ok(diagram(&stored, &stored.report(), paper))
+    };
+    question.json(of, what, Cost::Quick, drawn).await
 }
 
 /// The labels of a job as it stood at a revision, place by place.
@@ -91,11 +86,10 @@ pub async fn labels(
     seated: Result<Seated, ApiError>,
     id: Uuid,
     revision: i32,
-    store: &State<Store>,
-) -> Result<Json<Vec<Label>>, ApiError> {
-    seated?;
-    let stored = stored_at(store, id, Some(revision)).await?;
-    Ok(Json(computed(move || labels_for(&stored)).await?))
+    question: Question,
+) -> Result<KeptJson, ApiError> {
+    let of = seated?.at(id, revision);
+    question.json(of, "labels", Cost::Quick, |stored, _| Ok(labels_for(&stored))).await
 }
 
 fn labels_for(stored: &Stored) -> Vec<Label> {
@@ -114,19 +108,14 @@ pub async fn faults(
     seated: Result<Seated, ApiError>,
     id: Uuid,
     revision: i32,
-    store: &State<Store>,
-) -> Result<Json<Vec<Fault>>, ApiError> {
-    seated?;
-    let stored = stored_at(store, id, Some(revision)).await?;
-    let found = computed(move || {
-        faults_of(&stored.document.job, &stored.document.library, &stored.report())
-    });
-    Ok(Json(found.await?))
-}
-
-fn attached(body: Vec<u8>, name: &str, content_type: ContentType) -> Attachment<Vec<u8>> {
-    let disposition = format!("attachment; filename=\"{name}\"");
-    Attachment { body, content_type, disposition: Header::new("Content-Disposition", disposition) }
+    question: Question,
+) -> Result<KeptJson, ApiError> {
+    let of = seated?.at(id, revision);
+    let found = |stored: Stored, _: &Work| {
+        let document = &stored.document;
+        Ok(faults_of(&document.job, &document.library, &stored.report()))
+    };
+    question.json(of, "faults", Cost::Quick, found).await
 }
 
 /// The one-line diagram as a file, `svg` (a sheet, from 1), `dxf` or `pdf`.
@@ -157,35 +146,49 @@ pub async fn one_line_file(
     format: &str,
     paper: Option<&str>,
     sheet: Option<usize>,
-    store: &State<Store>,
-) -> Result<Attachment<Vec<u8>>, ApiError> {
-    seated?;
-    let stored = stored_at(store, id, None).await?;
-    let paper = paper_of(paper, stored.document.job.school)?;
-    let name = stored.document.job.name.clone();
-    let drawn = computed(move || {
+    question: Question,
+) -> Result<Attachment<Bytes>, ApiError> {
+    let of = seated?.now(id);
+    let (written, content_type) = match format {
+        "svg" => (OneLineFile::Svg(sheet.unwrap_or(1)), ContentType::SVG),
+        "dxf" => (OneLineFile::Dxf, ContentType::new("image", "vnd.dxf")),
+        "pdf" => (OneLineFile::Pdf, ContentType::PDF),
+        _ => return Err(ApiError::NotFound("format")),
+    };
+    let paper = paper.map(str::to_owned);
+    let what = format!("one-line {written:?} {paper:?}");
+    let drawn = move |stored: Stored, _: &Work| {
+        let paper = paper_of(paper.as_deref(), stored.document.job.school)?;
         let report = stored.report();
-        (diagram(&stored, &report, paper), report.tapes)
-    });
-    let (diagram, tapes) = drawn.await?;
-    if diagram.sheets.is_empty() {
-        let message = "there is no circuit to draw";
-        return Err(ApiError::invalid("/job/plan/circuits", message, "plan the circuits first"));
-    }
-    let file = file_name(&format!("{name} one-line"), format);
-    match format {
-        "svg" => {
-            let own = diagram.sheets.get(sheet.unwrap_or(1).saturating_sub(1));
-            let own = own.ok_or(ApiError::NotFound("sheet"))?;
-            Ok(attached(sheet_svg(own, &tapes).into_bytes(), &file, ContentType::SVG))
+        let sheets = diagram(&stored, &report, paper).sheets;
+        if sheets.is_empty() {
+            let message = "there is no circuit to draw";
+            return Err(ApiError::invalid(
+                "/job/plan/circuits",
+                message,
+                "plan the circuits first",
+            ));
         }
-        "dxf" => {
-            let dxf = ContentType::new("image", "vnd.dxf");
-            Ok(attached(sheets_dxf(&diagram.sheets).into_bytes(), &file, dxf))
-        }
-        "pdf" => Ok(attached(sheets_pdf(&name, &diagram.sheets), &file, ContentType::PDF)),
-        _ => Err(ApiError::NotFound("format")),
-    }
+        Ok(match written {
+            OneLineFile::Svg(n) => {
+                let own = sheets.get(n.saturating_sub(1)).ok_or(ApiError::NotFound("sheet"))?;
+                sheet_svg(own, &report.tapes).into()
+            }
+            OneLineFile::Dxf => sheets_dxf(&sheets).into(),
+            OneLineFile::Pdf => sheets_pdf(&stored.document.job.name, &sheets).into(),
+        })
+    };
+    let body = question.answer(of, what, Cost::Quick, drawn).await?;
+    let name = question.name(id, "one-line", format).await?;
+    Ok(Attachment::file(body, content_type, &name))
+}
+
+/// A file of the one-line diagram; of an SVG the sheet, from 1.
+#[derive(Clone, Copy, Debug)]
+enum OneLineFile {
+    Svg(usize),
+    Dxf,
+    Pdf,
 }
 
 /// The labels as a file at true size: all of them on sheets as `pdf`, or one, from 1, as `svg` for
@@ -213,30 +216,36 @@ pub async fn label_file(
     format: &str,
     paper: Option<&str>,
     label: Option<usize>,
-    store: &State<Store>,
-) -> Result<Attachment<Vec<u8>>, ApiError> {
-    seated?;
-    let stored = stored_at(store, id, None).await?;
-    let [wide, high] = paper_of(paper, stored.document.job.school)?.size_mm();
-    let name = stored.document.job.name.clone();
-    let all = computed(move || labels_for(&stored)).await?;
-    if all.is_empty() {
-        let message = "there is nothing to label";
-        return Err(ApiError::invalid("/job/plan/circuits", message, "plan the circuits first"));
-    }
-    let file = file_name(&format!("{name} labels"), format);
-    match format {
-        // Labels stand upright.
-        "pdf" => Ok(attached(
-            sheets_pdf(&name, &label_sheets(&all, [high, wide])),
-            &file,
-            ContentType::PDF,
-        )),
-        "svg" => {
-            let own = all.get(label.unwrap_or(1).saturating_sub(1));
-            let own = own.ok_or(ApiError::NotFound("label"))?;
-            Ok(attached(sheet_svg(&label_sheet(own), &[]).into_bytes(), &file, ContentType::SVG))
+    question: Question,
+) -> Result<Attachment<Bytes>, ApiError> {
+    let of = seated?.now(id);
+    let (one, content_type) = match format {
+        "pdf" => (None, ContentType::PDF),
+        "svg" => (Some(label.unwrap_or(1)), ContentType::SVG),
+        _ => return Err(ApiError::NotFound("format")),
+    };
+    let paper = paper.map(str::to_owned);
+    let what = format!("labels {one:?} {paper:?}");
+    let drawn = move |stored: Stored, _: &Work| {
+        let [wide, high] = paper_of(paper.as_deref(), stored.document.job.school)?.size_mm();
+        let all = labels_for(&stored);
+        if all.is_empty() {
+            let message = "there is nothing to label";
+            return Err(ApiError::invalid(
+                "/job/plan/circuits",
+                message,
+                "plan the circuits first",
+            ));
         }
-        _ => Err(ApiError::NotFound("format")),
-    }
+        let Some(n) = one else {
+            // Labels stand upright.
+            let sheets = label_sheets(&all, [high, wide]);
+            return Ok(sheets_pdf(&stored.document.job.name, &sheets).into());
+        };
+        let own = all.get(n.saturating_sub(1)).ok_or(ApiError::NotFound("label"))?;
+        Ok(sheet_svg(&label_sheet(own), &[]).into())
+    };
+    let body = question.answer(of, what, Cost::Quick, drawn).await?;
+    let name = question.name(id, "labels", format).await?;
+    Ok(Attachment::file(body, content_type, &name))
 }

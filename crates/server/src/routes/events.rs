@@ -5,12 +5,14 @@ use std::sync::mpsc;
 use std::thread::JoinHandle;
 use std::time::Duration;
 
+use chrono::Utc;
 use diesel::{Connection, PgConnection, RunQueryDsl};
 use rocket::State;
 use rocket::http::CookieJar;
 use rocket::response::stream::{Event, EventStream};
 use rocket::tokio::select;
 use rocket::tokio::sync::broadcast::{Sender, channel, error::RecvError};
+use rocket::tokio::time::{Instant, sleep_until};
 use rocket::{Shutdown, get};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -97,11 +99,16 @@ const ENDED: &str = r#"{"what":"ended"}"#;
 /// How often a stream looks whether its session still holds.
 const LOOK: Duration = Duration::from_secs(60);
 
-/// Whether a session still holds; a database that is away is no reason to end.
-async fn holds(store: &Store, token: &str) -> bool {
+/// Until when a session holds; none where it does no more. A database that is away is no reason to
+/// end: it is looked again soon.
+async fn holds(store: &Store, token: &str) -> Option<Instant> {
     let token = token.to_owned();
-    let found = store.run(move |db| sessions::account(db, &token)).await;
-    !matches!(found, Ok(None))
+    let found = store.run(move |db| sessions::until(db, &token)).await;
+    let left = match found {
+        Ok(until) => (until? - Utc::now()).to_std().ok()?,
+        Err(_) => LOOK,
+    };
+    Some(Instant::now() + left.min(LOOK))
 }
 
 /// Whether news are of a job that an inspector has a seat at, or of none.
@@ -138,6 +145,7 @@ pub async fn events(
     let token = cookies.get(COOKIE).map(|c| c.value().to_owned()).ok_or(ApiError::SignedOut)?;
     let store = Store::clone(store);
     let mut receiver = events.sender.subscribe();
+    let Some(mut until) = holds(&store, &token).await else { return Err(ApiError::SignedOut) };
     Ok(EventStream! {
         loop {
             let payload = select! {
@@ -146,14 +154,14 @@ pub async fn events(
                     Err(RecvError::Lagged(_)) => "{}".to_owned(),
                     Err(RecvError::Closed) => break,
                 },
-                () = rocket::tokio::time::sleep(LOOK) => ENDED.to_owned(),
+                // A stream in which much is said looks as often as a quiet one.
+                () = sleep_until(until) => ENDED.to_owned(),
                 () = &mut end => break,
             };
             if payload == ENDED {
-                if holds(&store, &token).await {
-                    continue;
-                }
-                break;
+                let Some(later) = holds(&store, &token).await else { break };
+                until = later;
+                continue;
             }
             if let Some(guest) = guest
                 && !concerns(&store, guest, &payload).await

@@ -17,7 +17,7 @@ use crate::guard::{COOKIE, Caller, Guarded};
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::Store;
 use crate::store::accounts::Role;
-use crate::store::guests::{self as store_guests, Guests};
+use crate::store::guests::{self as store_guests, Given, Guests};
 use crate::store::sessions;
 
 /// How long a link may hold.
@@ -47,6 +47,10 @@ pub async fn list(
 pub struct GiveSeat {
     /// They see the job.
     pub given: bool,
+    /// The revision they see; the present one where absent.
+    #[serde(default)]
+    #[schema(minimum = 1)]
+    pub revision: Option<i32>,
 }
 
 /// Gives an inspector a seat at a job, or takes it back.
@@ -68,9 +72,12 @@ pub async fn seat(
 ) -> Result<Json<Guests>, ApiError> {
     let signed = signed?;
     let by = signed.at_least(Role::Designer)?.name.clone();
-    let GiveSeat { given } = body_json(data).await?;
+    let GiveSeat { given, revision } = body_json(data).await?;
     let done = store.run(move |db| {
-        store_guests::seat(db, id, account, given, &by)?;
+        match given {
+            true => store_guests::seat(db, account, Given { job: id, revision, by: &by })?,
+            false => store_guests::unseat(db, id, account)?,
+        }
         store_guests::of(db, id)
     });
     Ok(Json(done.await?))
@@ -82,6 +89,10 @@ pub async fn seat(
 pub struct NewLink {
     /// Until when it holds: a year at most.
     pub until: DateTime<Utc>,
+    /// The revision it shows; the present one, whichever that is, where absent.
+    #[serde(default)]
+    #[schema(minimum = 1)]
+    pub revision: Option<i32>,
 }
 
 /// A link that was made.
@@ -115,13 +126,15 @@ pub async fn make_link(
 ) -> Result<Json<MadeLink>, ApiError> {
     let signed = signed?;
     let by = signed.at_least(Role::Designer)?.name.clone();
-    let NewLink { until } = body_json(data).await?;
+    let NewLink { until, revision } = body_json(data).await?;
     let now = Utc::now();
     if until <= now || until > now + LONGEST {
         let hint = "a day after today and within a year";
         return Err(ApiError::invalid("/until", "is over or too far off", hint));
     }
-    let (link, token) = store.run(move |db| store_guests::make_link(db, id, until, &by)).await?;
+    let made = store
+        .run(move |db| store_guests::make_link(db, Given { job: id, revision, by: &by }, until));
+    let (link, token) = made.await?;
     tracing::info!(job = %id, link = %link, %until, "a link to a job was made");
     Ok(Json(MadeLink { id: link, token }))
 }

@@ -7,13 +7,13 @@ use heliant_core::job::{
 };
 use heliant_core::library::Library;
 use heliant_core::school::School;
+use heliant_core::work::Work;
 use rocket::State;
 use rocket::data::Data;
 use rocket::get;
-use rocket::http::{ContentType, Header};
+use rocket::http::ContentType;
 use rocket::post;
 use rocket::put;
-use rocket::response::Responder;
 use rocket::response::content::RawJson;
 use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
@@ -21,8 +21,10 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{body_json, body_text};
-use crate::compute::computed;
+use crate::attachment::Attachment;
+use crate::compute::{Asker, Cost};
 use crate::guard::{Guarded, Seated};
+use crate::kept::{Bytes, KeptJson, Question};
 use crate::problem::{ApiError, ProblemBody};
 use crate::records::{JobView, Outcome, Stored};
 use crate::store::Store;
@@ -81,17 +83,19 @@ pub struct MadeJob {
 /// Makes a job; data sheets that are `offered` go into the company's library.
 pub(super) async fn make(
     store: &Store,
+    asker: &Asker,
     file: JobFile,
     account: &crate::store::accounts::Account,
     offered: Library,
     template: bool,
 ) -> Result<Uuid, ApiError> {
     let (by, id) = (account.name.clone(), account.id);
-    let (file, report) = computed(move || {
-        let report = heliant_core::evaluate(&file.job, &file.library, &file.readings);
-        (file, report)
-    })
-    .await?;
+    let (file, report) = asker
+        .quick(move || {
+            let report = heliant_core::evaluate(&file.job, &file.library, &file.readings);
+            (file, report)
+        })
+        .await?;
     store
         .run(move |db| {
             db.transaction(|db| {
@@ -121,6 +125,7 @@ pub(super) async fn make(
 #[post("/jobs", data = "<data>")]
 pub async fn create(
     signed: Guarded,
+    asker: Asker,
     data: Data<'_>,
     store: &State<Store>,
 ) -> Result<Json<MadeJob>, ApiError> {
@@ -144,7 +149,7 @@ pub async fn create(
     // Today's prices, whatever those of the template were.
     job.rates = store.run(store_rates::all).await?;
     let file = JobFile::new(job, library, Vec::new());
-    let id = make(store, checked(file)?, account, Library::default(), false).await?;
+    let id = make(store, &asker, checked(file)?, account, Library::default(), false).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 
@@ -164,10 +169,11 @@ pub struct LookedAt {
 /// A job file, and what its data sheets are to the company's library.
 async fn looked_at(
     data: Data<'_>,
+    asker: &Asker,
     store: &Store,
 ) -> Result<(job::Opened, Vec<Incoming>), ApiError> {
     let text = body_text(data, MAX_FILE_BYTES).await?;
-    let opened = computed(move || job::read(&text)).await?.map_err(ApiError::Invalid)?;
+    let opened = asker.quick(move || job::read(&text)).await?.map_err(ApiError::Invalid)?;
     let company = store.run(store_library::all).await?;
     let sheets = incoming(&opened.file.library, &company);
     Ok((opened, sheets))
@@ -188,11 +194,12 @@ async fn looked_at(
 #[post("/jobs/import/look", data = "<data>")]
 pub async fn look(
     signed: Guarded,
+    asker: Asker,
     data: Data<'_>,
     store: &State<Store>,
 ) -> Result<Json<LookedAt>, ApiError> {
     signed?.at_least(Role::Designer)?;
-    let (job::Opened { file, changes }, sheets) = looked_at(data, store).await?;
+    let (job::Opened { file, changes }, sheets) = looked_at(data, &asker, store).await?;
     let JobFile { job, readings, .. } = file;
     Ok(Json(LookedAt { name: job.name, changes, readings_n: readings.len(), sheets }))
 }
@@ -214,13 +221,14 @@ pub async fn look(
 #[post("/jobs/import?<offer>", data = "<data>")]
 pub async fn import(
     signed: Guarded,
+    asker: Asker,
     offer: Option<bool>,
     data: Data<'_>,
     store: &State<Store>,
 ) -> Result<Json<MadeJob>, ApiError> {
     let signed = signed?;
     let account = signed.at_least(Role::Designer)?;
-    let (job::Opened { file, mut changes }, sheets) = looked_at(data, store).await?;
+    let (job::Opened { file, mut changes }, sheets) = looked_at(data, &asker, store).await?;
     let (job, library, offered) = settled_in(file.job, &file.library, &sheets);
     for s in sheets.iter().filter(|s| s.keeps != s.revision) {
         changes.push(format!(
@@ -232,7 +240,8 @@ pub async fn import(
     let brought = |r: Reading| Reading { brought_by: Some(by.clone()), ..r };
     let readings = file.readings.into_iter().map(brought).collect();
     let offered = if offer == Some(true) { offered } else { Library::default() };
-    let id = make(store, JobFile::new(job, library, readings), account, offered, false).await?;
+    let id =
+        make(store, &asker, JobFile::new(job, library, readings), account, offered, false).await?;
     Ok(Json(MadeJob { id, changes }))
 }
 
@@ -249,6 +258,7 @@ pub async fn import(
 #[post("/jobs/<id>/duplicate")]
 pub async fn duplicate(
     signed: Guarded,
+    asker: Asker,
     id: Uuid,
     store: &State<Store>,
 ) -> Result<Json<MadeJob>, ApiError> {
@@ -259,7 +269,7 @@ pub async fn duplicate(
     let name: String = document.job.name.chars().take(113).collect();
     document.job.name = format!("{name} (copy)");
     let file = JobFile::new(document.job, document.library, Vec::new());
-    let id = make(store, file, account, Library::default(), false).await?;
+    let id = make(store, &asker, file, account, Library::default(), false).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 
@@ -288,6 +298,7 @@ pub struct NewTemplate {
 #[post("/jobs/<id>/template", data = "<data>")]
 pub async fn template(
     signed: Guarded,
+    asker: Asker,
     id: Uuid,
     data: Data<'_>,
     store: &State<Store>,
@@ -311,7 +322,7 @@ pub async fn template(
     }
     let file = JobFile::new(job, library, Vec::new());
     let opened = checked(file)?;
-    let id = make(store, opened, account, Library::default(), true).await?;
+    let id = make(store, &asker, opened, account, Library::default(), true).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 
@@ -335,16 +346,9 @@ fn checked(file: JobFile) -> Result<JobFile, ApiError> {
 pub async fn read(
     seated: Result<Seated, ApiError>,
     id: Uuid,
-    store: &State<Store>,
-) -> Result<Json<JobView>, ApiError> {
-    seated?;
-    let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
-    viewed(stored).await
-}
-
-/// A stored job with its report.
-pub(super) async fn viewed(stored: Stored) -> Result<Json<JobView>, ApiError> {
-    Ok(Json(computed(move || stored.into()).await?))
+    question: Question,
+) -> Result<KeptJson, ApiError> {
+    question.json(seated?.now(id), "view", Cost::Quick, |stored, _| Ok(JobView::from(stored))).await
 }
 
 /// Saves a job as a new revision; a conflict where somebody saved in between.
@@ -362,6 +366,7 @@ pub(super) async fn viewed(stored: Stored) -> Result<Json<JobView>, ApiError> {
 #[put("/jobs/<id>", data = "<data>")]
 pub async fn save(
     signed: Guarded,
+    asker: Asker,
     mut laps: Laps,
     id: Uuid,
     data: Data<'_>,
@@ -371,18 +376,18 @@ pub async fn save(
     let by = signed.at_least(Role::Designer)?.name.clone();
     let text = body_text(data, MAX_PLAN_BYTES).await?;
     laps.lap("body");
-    let (base, mut document) = computed(move || parse_save(&text)).await??;
+    let (base, mut document) = asker.quick(move || parse_save(&text)).await??;
     laps.lap("validate");
     for _ in 0..TRIES {
         let readings = store.run(move |db| readings::readings_of(db, id)).await?;
         laps.lap("readings");
         let by = by.clone();
-        let (back, report, wanted) = computed(move || {
+        let evaluated = asker.quick(move || {
             let report = heliant_core::evaluate(&document.job, &document.library, &readings);
             let wanted = Save::new(id, base, &by, &document, &report, &readings);
             (document, report, wanted)
-        })
-        .await?;
+        });
+        let (back, report, wanted) = evaluated.await?;
         document = back;
         laps.lap("evaluate");
         let wanted = wanted?;
@@ -390,7 +395,7 @@ pub async fn save(
         match store.run(move |db| store_jobs::save(db, &wanted)).await? {
             Saved::Done(revision, saved_at) => {
                 laps.lap("commit");
-                let text = computed(move || {
+                let text = asker.quick(move || {
                     let report = report.into();
                     serde_json::to_string(&Outcome { revision, saved_at, saved_by, report })
                 });
@@ -401,7 +406,7 @@ pub async fn save(
             Saved::ReadMeanwhile => {}
             Saved::Late => {
                 let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
-                let Json(current) = viewed(stored).await?;
+                let current = asker.quick(move || stored.into()).await?;
                 return Err(ApiError::Conflict(Box::new(current)));
             }
         }
@@ -441,24 +446,6 @@ pub(super) fn parse_plan(
     Ok((rest, Document { job: opened.file.job, library: opened.file.library }))
 }
 
-/// A file to be kept.
-#[derive(Responder)]
-pub struct Attachment<T> {
-    pub(crate) body: T,
-    pub(crate) content_type: ContentType,
-    pub(crate) disposition: Header<'static>,
-}
-
-/// A file name of letters, digits and dashes.
-pub(crate) fn file_name(job: &str, ending: &str) -> String {
-    let plain: String = job
-        .chars()
-        .map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' })
-        .collect();
-    let words: Vec<&str> = plain.split('-').filter(|w| !w.is_empty()).collect();
-    format!("{}.{ending}", if words.is_empty() { "job".to_owned() } else { words.join("-") })
-}
-
 /// The job as a file.
 #[utoipa::path(
     context_path = "/api",
@@ -473,34 +460,18 @@ pub(crate) fn file_name(job: &str, ending: &str) -> String {
 pub async fn export(
     seated: Result<Seated, ApiError>,
     id: Uuid,
-    store: &State<Store>,
-) -> Result<Attachment<String>, ApiError> {
-    seated?;
-    let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
-    let name = file_name(&stored.document.job.name, "heliant.json");
-    Ok(Attachment {
-        body: stored.file().to_text(),
-        content_type: ContentType::JSON,
-        disposition: Header::new("Content-Disposition", format!("attachment; filename=\"{name}\"")),
-    })
+    question: Question,
+) -> Result<Attachment<Bytes>, ApiError> {
+    let of = seated?.now(id);
+    let text = |stored: Stored, _: &Work| Ok(stored.file().to_text().into());
+    let body = question.answer(of, "export", Cost::Quick, text).await?;
+    let name = question.name(id, "", "heliant.json").await?;
+    Ok(Attachment::file(body, ContentType::JSON, &name))
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-
-    #[test]
-    fn file_names_are_plain_whatever_the_job_is_called() {
-        for (name, wanted) in [
-            ("Kestrel Lane workshop", "kestrel-lane-workshop.pdf"),
-            ("14 / B: \"roof\"\r\nSet-Cookie: x", "14-b-roof-set-cookie-x.pdf"),
-            ("../../etc/passwd", "etc-passwd.pdf"),
-            ("Дом", "job.pdf"),
-            ("", "job.pdf"),
-        ] {
-            assert_eq!(file_name(name, "pdf"), wanted);
-        }
-    }
 
     #[test]
     fn a_save_without_its_revision_says_so() {

@@ -7,8 +7,9 @@ use heliant_core::library::Library;
 use heliant_core::reuse::{Reuse, reuse};
 use heliant_core::routes::{Routes, compare_routes};
 use heliant_core::wires::{
-    BudgetShare, WireOption, Wires, share_budget, smallest_wires, wire_options,
+    BudgetShares, WireOptions, Wires, share_budget, smallest_wires, wire_options,
 };
+use heliant_core::work::Work;
 use rocket::data::Data;
 use rocket::post;
 use rocket::serde::json::Json;
@@ -19,27 +20,28 @@ use utoipa::ToSchema;
 use super::body_text;
 use super::jobs::parse_plan;
 use super::plan::Trial;
-use crate::compute::computed;
+use crate::compute::{Asker, Cost};
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
 
 /// Answers a question about a plan; `fields` of the body are the question, and beside the plan.
 async fn answered<Q, A>(
-    data: Data<'_>,
+    (data, asker, cost): (Data<'_>, &Asker, Cost),
     fields: &'static [&'static str],
-    answer: impl FnOnce(Document, Q) -> Result<A, ApiError> + Send + 'static,
+    answer: impl FnOnce(Document, Q, &Work) -> Result<A, ApiError> + Send + 'static,
 ) -> Result<Json<A>, ApiError>
 where
     Q: DeserializeOwned,
     A: Send + 'static,
 {
     let text = body_text(data, MAX_PLAN_BYTES).await?;
-    let found = computed(move || {
+    let place = asker.place(cost).await?;
+    let found = place.run(move |work| {
         let (rest, plan) = parse_plan(&text, fields)?;
         let place = fields.first().map_or_else(String::new, |f| format!("/{f}"));
         let asked = serde_json::from_value(serde_json::Value::Object(rest))
             .map_err(|e| ApiError::invalid(&place, e.to_string(), "see /api/openapi.json"))?;
-        answer(plan, asked)
+        answer(plan, asked, work)
     });
     Ok(Json(found.await??))
 }
@@ -83,14 +85,14 @@ struct OfCircuits {
     responses((status = 200, body = Wires), (status = 422, body = ProblemBody)),
 )]
 #[post("/wires", data = "<data>")]
-pub async fn wires(signed: Guarded, data: Data<'_>) -> Result<Json<Wires>, ApiError> {
+pub async fn wires(signed: Guarded, asker: Asker, data: Data<'_>) -> Result<Json<Wires>, ApiError> {
     signed?;
-    let answer = |plan: Document, asked: OfCircuits| {
+    let answer = |plan: Document, asked: OfCircuits, work: &Work| {
         let named = asked.circuits.unwrap_or_default();
         named.iter().try_for_each(|key| circuit(&plan, key, "/circuits"))?;
-        Ok(smallest_wires(&plan.job, &plan.library, &named))
+        Ok(smallest_wires(&plan.job, &plan.library, &named, work))
     };
-    answered(data, &["circuits"], answer).await
+    answered((data, &asker, Cost::Dear), &["circuits"], answer).await
 }
 
 /// A question for a circuit in other wire.
@@ -117,16 +119,20 @@ struct OfCircuit {
     context_path = "/api",
     tag = "plan",
     request_body = AskOptions,
-    responses((status = 200, body = Vec<WireOption>), (status = 422, body = ProblemBody)),
+    responses((status = 200, body = WireOptions), (status = 422, body = ProblemBody)),
 )]
 #[post("/wires/options", data = "<data>")]
-pub async fn options(signed: Guarded, data: Data<'_>) -> Result<Json<Vec<WireOption>>, ApiError> {
+pub async fn options(
+    signed: Guarded,
+    asker: Asker,
+    data: Data<'_>,
+) -> Result<Json<WireOptions>, ApiError> {
     signed?;
-    let answer = |plan: Document, asked: OfCircuit| {
+    let answer = |plan: Document, asked: OfCircuit, work: &Work| {
         circuit(&plan, &asked.circuit, "/circuit")?;
-        Ok(wire_options(&plan.job, &plan.library, &asked.circuit))
+        Ok(wire_options(&plan.job, &plan.library, &asked.circuit, work))
     };
-    answered(data, &["circuit"], answer).await
+    answered((data, &asker, Cost::Dear), &["circuit"], answer).await
 }
 
 /// A question for one budget of voltage drop.
@@ -154,19 +160,23 @@ struct Budget {
     context_path = "/api",
     tag = "plan",
     request_body = AskBudget,
-    responses((status = 200, body = Vec<BudgetShare>), (status = 422, body = ProblemBody)),
+    responses((status = 200, body = BudgetShares), (status = 422, body = ProblemBody)),
 )]
 #[post("/wires/budget", data = "<data>")]
-pub async fn budget(signed: Guarded, data: Data<'_>) -> Result<Json<Vec<BudgetShare>>, ApiError> {
+pub async fn budget(
+    signed: Guarded,
+    asker: Asker,
+    data: Data<'_>,
+) -> Result<Json<BudgetShares>, ApiError> {
     signed?;
-    let answer = |plan: Document, Budget { budget_pct }: Budget| {
+    let answer = |plan: Document, Budget { budget_pct }: Budget, work: &Work| {
         if !(0.2..=20.0).contains(&budget_pct) {
             let message = format!("{budget_pct} % is no budget of voltage drop");
             return Err(ApiError::invalid("/budget_pct", message, "0.2 to 20 %"));
         }
-        Ok(share_budget(&plan.job, &plan.library, budget_pct))
+        Ok(share_budget(&plan.job, &plan.library, budget_pct, work))
     };
-    answered(data, &["budget_pct"], answer).await
+    answered((data, &asker, Cost::Dear), &["budget_pct"], answer).await
 }
 
 /// The route that is drawn and those kept beside it, side by side.
@@ -178,10 +188,16 @@ pub async fn budget(signed: Guarded, data: Data<'_>) -> Result<Json<Vec<BudgetSh
     responses((status = 200, body = Routes), (status = 422, body = ProblemBody)),
 )]
 #[post("/routes", data = "<data>")]
-pub async fn routes(signed: Guarded, data: Data<'_>) -> Result<Json<Routes>, ApiError> {
+pub async fn routes(
+    signed: Guarded,
+    asker: Asker,
+    data: Data<'_>,
+) -> Result<Json<Routes>, ApiError> {
     signed?;
-    let answer = |plan: Document, _: Nothing| Ok(compare_routes(&plan.job, &plan.library));
-    answered(data, &[], answer).await
+    let answer = |plan: Document, _: Nothing, work: &Work| {
+        Ok(compare_routes(&plan.job, &plan.library, work))
+    };
+    answered((data, &asker, Cost::Dear), &[], answer).await
 }
 
 /// Cable that is there already, held against every leg.
@@ -193,9 +209,16 @@ pub async fn routes(signed: Guarded, data: Data<'_>) -> Result<Json<Routes>, Api
     responses((status = 200, body = Vec<Reuse>), (status = 422, body = ProblemBody)),
 )]
 #[post("/reuse", data = "<data>")]
-pub async fn pieces(signed: Guarded, data: Data<'_>) -> Result<Json<Vec<Reuse>>, ApiError> {
+pub async fn pieces(
+    signed: Guarded,
+    asker: Asker,
+    data: Data<'_>,
+) -> Result<Json<Vec<Reuse>>, ApiError> {
     signed?;
-    answered(data, &[], |plan: Document, _: Nothing| Ok(reuse(&plan.job, &plan.library))).await
+    answered((data, &asker, Cost::Quick), &[], |plan: Document, _: Nothing, _: &Work| {
+        Ok(reuse(&plan.job, &plan.library))
+    })
+    .await
 }
 
 /// A question for a raceway with a circuit more in it.
@@ -230,9 +253,9 @@ struct LaidAsk {
     responses((status = 200, body = LaidIn), (status = 422, body = ProblemBody)),
 )]
 #[post("/laid-in", data = "<data>")]
-pub async fn laid(signed: Guarded, data: Data<'_>) -> Result<Json<LaidIn>, ApiError> {
+pub async fn laid(signed: Guarded, asker: Asker, data: Data<'_>) -> Result<Json<LaidIn>, ApiError> {
     signed?;
-    let answer = |plan: Document, asked: LaidAsk| {
+    let answer = |plan: Document, asked: LaidAsk, _: &Work| {
         circuit(&plan, &asked.circuit, "/circuit")?;
         let (way, part) = (&asked.way, asked.part);
         laid_in(&plan.job, &plan.library, (way, part), &asked.circuit).ok_or_else(|| {
@@ -240,7 +263,7 @@ pub async fn laid(signed: Guarded, data: Data<'_>) -> Result<Json<LaidIn>, ApiEr
             ApiError::invalid("/way", message, "a way of the plan it does not lie in")
         })
     };
-    answered(data, &["way", "part", "circuit"], answer).await
+    answered((data, &asker, Cost::Quick), &["way", "part", "circuit"], answer).await
 }
 
 /// A question for a raceway in the sizes beside its own.
@@ -272,13 +295,17 @@ struct OfPart {
     responses((status = 200, body = Vec<OtherSize>), (status = 422, body = ProblemBody)),
 )]
 #[post("/raceway-sizes", data = "<data>")]
-pub async fn sizes(signed: Guarded, data: Data<'_>) -> Result<Json<Vec<OtherSize>>, ApiError> {
+pub async fn sizes(
+    signed: Guarded,
+    asker: Asker,
+    data: Data<'_>,
+) -> Result<Json<Vec<OtherSize>>, ApiError> {
     signed?;
-    let answer = |plan: Document, OfPart { way, part }: OfPart| {
+    let answer = |plan: Document, OfPart { way, part }: OfPart, _: &Work| {
         other_sizes(&plan.job, &plan.library, (&way, part)).ok_or_else(|| {
             let message = format!("part {part} of {way} has no raceway");
             ApiError::invalid("/way", message, "a part of the plan that is raceway")
         })
     };
-    answered(data, &["way", "part"], answer).await
+    answered((data, &asker, Cost::Quick), &["way", "part"], answer).await
 }

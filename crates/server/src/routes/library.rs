@@ -15,9 +15,9 @@ use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::jobs::Attachment;
 use super::{body_json, body_text, parsed, words};
-use crate::compute::computed;
+use crate::attachment::Attachment;
+use crate::compute::Asker;
 use crate::guard::{Anybody, Guarded};
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::Store;
@@ -175,13 +175,17 @@ pub struct JudgeSheet {
     ),
 )]
 #[post("/sheets/judge", data = "<data>")]
-pub async fn judge(signed: Guarded, data: Data<'_>) -> Result<Json<Judged>, ApiError> {
+pub async fn judge(
+    signed: Guarded,
+    asker: Asker,
+    data: Data<'_>,
+) -> Result<Json<Judged>, ApiError> {
     signed?;
     let x: JudgeSheet = body_json(data).await?;
     if !x.document.is_object() {
         return Err(ApiError::invalid("/document", "is no object", "the fields of a data sheet"));
     }
-    let judged = computed(move || judge_sheet(x.kind, &x.document, &x.about, x.school));
+    let judged = asker.quick(move || judge_sheet(x.kind, &x.document, &x.about, x.school));
     Ok(Json(judged.await?))
 }
 
@@ -240,7 +244,7 @@ pub async fn add(
             "1 to 200 characters: name, edition, date",
         ));
     }
-    let inside = |p: Problem| Problem { path: format!("/document{}", p.path), ..p };
+    let inside = |p: Problem| p.at(|own| format!("/document{own}"));
     let sheet =
         read(new.kind, new.document).map_err(|p| problems.extend(p.into_iter().map(inside)));
     let Ok(sheet) = sheet else { return Err(ApiError::Invalid(problems)) };
@@ -252,9 +256,8 @@ pub async fn add(
     let put = move |db: &mut PgConnection| {
         let there = store_library::revisions(db, kind, &sheet.reference().sheet)?;
         let newest = there.last().map(|s| s.reference().revision);
-        room(newest, sheet.reference().revision).map_err(|p| {
-            ApiError::Invalid(vec![Problem { path: "/document/revision".to_owned(), ..p }])
-        })?;
+        room(newest, sheet.reference().revision)
+            .map_err(|p| ApiError::Invalid(vec![p.at(|_| "/document/revision".to_owned())]))?;
         store_library::put(db, &sheet, Origin { by: &by, document: &from })
     };
     if !store.run(put).await? {
@@ -345,6 +348,7 @@ pub struct Imported {
 #[post("/sheets/import", data = "<data>")]
 pub async fn import(
     signed: Guarded,
+    asker: Asker,
     data: Data<'_>,
     store: &State<Store>,
 ) -> Result<Json<Imported>, ApiError> {
@@ -361,7 +365,7 @@ pub async fn import(
         ));
     }
     let only_preview = x.preview;
-    let rows = computed(move || match x.kind {
+    let rows = asker.quick(move || match x.kind {
         Some(kind) => read_csv(kind, &x.text),
         None => read_json(&x.text),
     });

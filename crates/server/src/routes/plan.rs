@@ -15,7 +15,7 @@ use utoipa::ToSchema;
 
 use super::jobs::parse_plan;
 use super::{body_text, parsed};
-use crate::compute::computed;
+use crate::compute::{Asker, Cost};
 use crate::guard::Guarded;
 use crate::packed::PackedReport;
 use crate::problem::{ApiError, ProblemBody};
@@ -43,10 +43,14 @@ pub struct Trial {
     ),
 )]
 #[post("/try", data = "<data>")]
-pub async fn trial(signed: Guarded, data: Data<'_>) -> Result<Json<PackedReport>, ApiError> {
+pub async fn trial(
+    signed: Guarded,
+    asker: Asker,
+    data: Data<'_>,
+) -> Result<Json<PackedReport>, ApiError> {
     signed?;
     let text = body_text(data, MAX_PLAN_BYTES).await?;
-    let report = computed(move || {
+    let report = asker.quick(move || {
         let (_, plan) = parse_plan(&text, &[])?;
         Ok::<_, ApiError>(evaluate(&plan.job, &plan.library, &[]).into())
     });
@@ -77,12 +81,13 @@ pub struct AskWays {
 #[post("/ways", data = "<data>")]
 pub async fn ways(
     signed: Guarded,
+    asker: Asker,
     data: Data<'_>,
     store: &State<Store>,
 ) -> Result<Json<Ways>, ApiError> {
     signed?;
     let text = body_text(data, MAX_PLAN_BYTES).await?;
-    let (mut rest, plan) = computed(move || parse_plan(&text, &["ask"])).await??;
+    let (mut rest, plan) = asker.quick(move || parse_plan(&text, &["ask"])).await??;
     let ask = match rest.remove("ask").filter(|a| !a.is_null()) {
         Some(ask) => serde_json::from_value::<WaysAsk>(ask)
             .map_err(|e| ApiError::invalid("/ask", e.to_string(), "see /api/openapi.json"))?,
@@ -101,7 +106,8 @@ pub async fn ways(
     if library.module(&ask.module).is_none() {
         library.modules.extend(company.module(&ask.module).cloned());
     }
-    let found = computed(move || find_ways(&plan.job, &library, &ask, &others)).await?;
+    let place = asker.place(Cost::Dear).await?;
+    let found = place.run(move |work| find_ways(&plan.job, &library, &ask, &others, work)).await?;
     Ok(Json(found.map_err(ApiError::Invalid)?))
 }
 
@@ -119,6 +125,7 @@ pub async fn ways(
 #[get("/jobs/<id>/watch")]
 pub async fn watch(
     signed: Guarded,
+    asker: Asker,
     id: Uuid,
     store: &State<Store>,
 ) -> Result<Json<Vec<Watch>>, ApiError> {
@@ -131,10 +138,12 @@ pub async fn watch(
             Ok((stored, company, others))
         })
         .await?;
-    let found = computed(move || {
+    let place = asker.place(Cost::Dear).await?;
+    let found = place.run(move |work| {
         let (job, held) = (&stored.document.job, &stored.document.library);
         let concerned = newer(job, held, &company);
-        concerned.iter().map(|(old, new)| watch_sheet(job, held, old, new, &others)).collect()
+        let each = concerned.iter().take_while(|_| work.goes_on());
+        each.map(|(old, new)| watch_sheet(job, held, old, new, &others, work)).collect()
     });
     Ok(Json(found.await?))
 }
@@ -162,10 +171,14 @@ pub struct OldPlan {
     responses((status = 200, body = Trial), (status = 422, body = ProblemBody)),
 )]
 #[post("/migrate", data = "<data>")]
-pub async fn migrate(signed: Guarded, data: Data<'_>) -> Result<Json<Trial>, ApiError> {
+pub async fn migrate(
+    signed: Guarded,
+    asker: Asker,
+    data: Data<'_>,
+) -> Result<Json<Trial>, ApiError> {
     signed?;
     let text = body_text(data, MAX_PLAN_BYTES).await?;
-    let (_, plan) = computed(move || parse_plan(&text, &[])).await??;
+    let (_, plan) = asker.quick(move || parse_plan(&text, &[])).await??;
     Ok(Json(Trial { job: plan.job, library: plan.library }))
 }
 
@@ -198,10 +211,14 @@ pub struct Commanded {
     responses((status = 200, body = Commanded), (status = 422, body = ProblemBody)),
 )]
 #[post("/command", data = "<data>")]
-pub async fn command(signed: Guarded, data: Data<'_>) -> Result<Json<Commanded>, ApiError> {
+pub async fn command(
+    signed: Guarded,
+    asker: Asker,
+    data: Data<'_>,
+) -> Result<Json<Commanded>, ApiError> {
     signed?;
     let text = body_text(data, MAX_PLAN_BYTES).await?;
-    let done = computed(move || {
+    let done = asker.quick(move || {
         let asked: Commanding = parsed(&text)?;
         let job = read_job(asked.job).map_err(ApiError::Invalid)?;
         let (job, changes) = commanded(&job, &asked.command).map_err(ApiError::Invalid)?;

@@ -1,8 +1,10 @@
 //! Readings: judged before they are kept, and kept for good.
 
 use chrono::{DateTime, TimeDelta, Utc};
-use heliant_core::job::{self, JobFile, MOST_READINGS, Problem, Reading, ReadingValues};
+use heliant_core::job::{self, Job, JobFile, MOST_READINGS, Problem, Reading, ReadingValues};
+use heliant_core::library::Library;
 use heliant_core::stages::test::{Preview, Running, RunningAsk, plugging_in, preview as judge};
+use heliant_core::work::Work;
 use rocket::State;
 use rocket::data::Data;
 use rocket::serde::json::Json;
@@ -13,8 +15,9 @@ use utoipa::ToSchema;
 
 use super::body_json;
 use super::jobs::TRIES;
-use crate::compute::computed;
+use crate::compute::{Asker, Cost};
 use crate::guard::{Guarded, Seated};
+use crate::kept::{KeptJson, Question};
 use crate::packed::ReadingPage;
 use crate::problem::{ApiError, ProblemBody};
 use crate::records::{Outcome, Stored};
@@ -23,11 +26,11 @@ use crate::store::accounts::Role;
 use crate::store::jobs as store_jobs;
 use crate::store::readings::{self as store_readings, Record};
 
-/// Checks the values against the published schema, as part of the job they belong to.
+/// Checks the values against the published schema, as those of a job with nothing but this string.
 fn validated(stored: &Stored, values: &ReadingValues) -> Result<(), ApiError> {
-    if !stored.document.job.strings.iter().any(|s| s.letter == values.string) {
-        let known: Vec<&str> =
-            stored.document.job.strings.iter().map(|s| s.letter.as_str()).collect();
+    let job = &stored.document.job;
+    if !job.strings.iter().any(|s| s.letter == values.string) {
+        let known: Vec<&str> = job.strings.iter().map(|s| s.letter.as_str()).collect();
         return Err(ApiError::invalid(
             "/string",
             format!("no string `{}`", values.string),
@@ -42,13 +45,15 @@ fn validated(stored: &Stored, values: &ReadingValues) -> Result<(), ApiError> {
         withdrawn: None,
         values: values.clone(),
     };
-    let file =
-        JobFile::new(stored.document.job.clone(), stored.document.library.clone(), vec![reading]);
+    let file = JobFile::new(Job::new("x", job.school), Library::default(), vec![reading]);
     let value = serde_json::to_value(&file).map_err(|e| ApiError::Internal(e.to_string()))?;
-    let moved = |p: Problem| Problem { path: p.path.replacen("/readings/0/values", "", 1), ..p };
+    let moved = |p: Problem| p.at(|own| own.replacen("/readings/0/values", "", 1));
     job::read_value(value)
-        .map(|_| ())
-        .map_err(|problems| ApiError::Invalid(problems.into_iter().map(moved).collect()))
+        .map_err(|problems| ApiError::Invalid(problems.into_iter().map(moved).collect()))?;
+    if values.voc_v.is_none() && values.isc_a.is_none() {
+        return Err(ApiError::invalid("", "holds no reading", "give voc_v or isc_a"));
+    }
+    Ok(())
 }
 
 /// Judges a reading without keeping it: expected values, and the verdict as soon as there is a
@@ -68,12 +73,11 @@ pub async fn preview(
     seated: Result<Seated, ApiError>,
     id: Uuid,
     data: Data<'_>,
-    store: &State<Store>,
+    question: Question,
 ) -> Result<Json<Preview>, ApiError> {
-    seated?;
+    let of = seated?.now(id);
     let values: ReadingValues = body_json(data).await?;
-    let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
-    computed(move || {
+    let judged = move |stored: Stored| {
         // Nothing read yet is no fault of a preview: a stand-in passes the rule that a reading
         // holds something.
         let has_reading = values.voc_v.is_some() || values.isc_a.is_some();
@@ -82,8 +86,8 @@ pub async fn preview(
         judge(&stored.document.job, &stored.document.library, &values)
             .map(Json)
             .ok_or(ApiError::NotFound("string"))
-    })
-    .await?
+    };
+    question.asked(of, judged).await
 }
 
 /// A page of the readings of a job, the newest first, with what is said of each.
@@ -102,12 +106,11 @@ pub async fn list(
     seated: Result<Seated, ApiError>,
     id: Uuid,
     page: Option<usize>,
-    store: &State<Store>,
-) -> Result<Json<ReadingPage>, ApiError> {
-    seated?;
-    let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
-    let page = computed(move || ReadingPage::of(stored.report(), page.unwrap_or(0)));
-    Ok(Json(page.await?))
+    question: Question,
+) -> Result<KeptJson, ApiError> {
+    let (of, page) = (seated?.now(id), page.unwrap_or(0));
+    let read = move |stored: Stored, _: &Work| Ok(ReadingPage::of(stored.report(), page));
+    question.json(of, format!("readings {page}"), Cost::Quick, read).await
 }
 
 /// What a string should read after each of its modules while it is plugged together.
@@ -124,12 +127,11 @@ pub async fn running(
     seated: Result<Seated, ApiError>,
     id: Uuid,
     data: Data<'_>,
-    store: &State<Store>,
+    question: Question,
 ) -> Result<Json<Running>, ApiError> {
-    seated?;
+    let of = seated?.now(id);
     let ask: RunningAsk = body_json(data).await?;
-    let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
-    computed(move || {
+    let running = move |stored: Stored| {
         let stand_in = ReadingValues { voc_v: Some(0.0), ..ask.values.clone() };
         validated(&stored, &stand_in)?;
         if ask.readings_v.len() > MOST_MODULES {
@@ -140,8 +142,8 @@ pub async fn running(
         plugging_in(&stored.document.job, &stored.document.library, &ask)
             .map(Json)
             .ok_or(ApiError::NotFound("string"))
-    })
-    .await?
+    };
+    question.asked(of, running).await
 }
 
 /// Modules of a string at most.
@@ -188,6 +190,7 @@ fn taken(at: Option<&str>) -> Result<DateTime<Utc>, ApiError> {
 #[post("/jobs/<id>/readings?<key>&<at>", data = "<data>")]
 pub async fn add(
     signed: Guarded,
+    asker: Asker,
     id: Uuid,
     key: Option<Uuid>,
     at: Option<&str>,
@@ -204,8 +207,8 @@ pub async fn add(
     if of.is_some_and(|job| job != id) {
         return Err(ApiError::invalid("/key", "is a reading of another job", "a new key"));
     }
-    recorded(store, id, Record::Taken { reading: reading.into(), key, entered_by: account_id })
-        .await
+    let record = Record::Taken { reading: reading.into(), key, entered_by: account_id };
+    recorded(store, &asker, id, record).await
 }
 
 /// Why a reading is withdrawn.
@@ -233,6 +236,7 @@ pub struct Withdraw {
 #[post("/jobs/<id>/readings/<reading>/withdraw", data = "<data>")]
 pub async fn withdraw(
     signed: Guarded,
+    asker: Asker,
     id: Uuid,
     reading: &str,
     data: Data<'_>,
@@ -246,22 +250,23 @@ pub async fn withdraw(
         let hint = "say in a few words why it does not count, 200 characters at most";
         return Err(ApiError::invalid("/reason", "is empty or too long", hint));
     }
-    recorded(
-        store,
-        id,
-        Record::Withdrawn { reading: reading.to_owned(), by, reason, at: Utc::now() },
-    )
-    .await
+    let record = Record::Withdrawn { reading: reading.to_owned(), by, reason, at: Utc::now() };
+    recorded(store, &asker, id, record).await
 }
 
 /// Keeps a record of readings, however often others come before; once however often it is sent.
-async fn recorded(store: &Store, id: Uuid, record: Record) -> Result<Json<Outcome>, ApiError> {
+async fn recorded(
+    store: &Store,
+    asker: &Asker,
+    id: Uuid,
+    record: Record,
+) -> Result<Json<Outcome>, ApiError> {
     for _ in 0..TRIES {
         let record = record.clone();
         let mut stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
         if record.is_in(&stored.readings) {
             // It came through before, and only the answer was lost.
-            let report = computed(move || (stored.report(), stored)).await?;
+            let report = asker.quick(move || (stored.report(), stored)).await?;
             return Ok(Json(Outcome::of(report.1, report.0)));
         }
         let full = stored.readings.len() >= MOST_READINGS;
@@ -270,15 +275,16 @@ async fn recorded(store: &Store, id: Uuid, record: Record) -> Result<Json<Outcom
             let text = format!("the job holds {MOST_READINGS} readings, as many as its file may");
             return Err(ApiError::invalid("", text, hint));
         }
-        let (stored, report, record) = computed(move || {
-            if let Record::Taken { reading, .. } = &record {
-                validated(&stored, &reading.values)?;
-            }
-            record.put_into(&mut stored.readings)?;
-            let report = stored.report();
-            Ok::<_, ApiError>((stored, report, record))
-        })
-        .await??;
+        let (stored, report, record) = asker
+            .quick(move || {
+                if let Record::Taken { reading, .. } = &record {
+                    validated(&stored, &reading.values)?;
+                }
+                record.put_into(&mut stored.readings)?;
+                let report = stored.report();
+                Ok::<_, ApiError>((stored, report, record))
+            })
+            .await??;
         let (kept, stored, report) = store
             .run(move |db| {
                 let kept = store_readings::record(db, &stored, &report, &record)?;

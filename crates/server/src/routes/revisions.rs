@@ -1,9 +1,10 @@
 //! Revisions of a job: listed, named, read as they stood, compared, with their workings.
 
 use heliant_core::compare::{Compared, compare};
-use heliant_core::cures::{Cured, cures_of};
+use heliant_core::cures::{Cures, cures_of};
 use heliant_core::figure::{Figure, Recording, Stage, Subject};
 use heliant_core::job::Document;
+use heliant_core::work::Work;
 use rocket::data::Data;
 use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
@@ -12,14 +13,13 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::body_json;
-use super::jobs::viewed;
-use crate::compute::computed;
-use crate::guard::{Guarded, Seated};
+use crate::compute::Cost;
+use crate::guard::{Guarded, Seated, Sees};
+use crate::kept::{Asked, KeptJson, Question};
 use crate::problem::{ApiError, ProblemBody};
 use crate::records::{JobView, Stored};
 use crate::store::Store;
 use crate::store::accounts::Role;
-use crate::store::jobs as store_jobs;
 use crate::store::revisions::{self as store_revisions, RevisionLine};
 
 /// The newest five hundred revisions of a job, the newest first; of those before one where it is
@@ -40,8 +40,16 @@ pub async fn revisions(
     before: Option<i32>,
     store: &State<Store>,
 ) -> Result<Json<Vec<RevisionLine>>, ApiError> {
-    seated?;
-    Ok(Json(store.run(move |db| store_revisions::list(db, id, before)).await?))
+    let sees = seated?.sees;
+    let mut all = store.run(move |db| store_revisions::list(db, id, before)).await?;
+    if let (Sees::Outside(given), None) = (sees, before) {
+        // Of the history they see the one revision they were given.
+        let shown = given.or(all.first().map(|r| r.revision));
+        all = store.run(move |db| store_revisions::one(db, id, shown)).await?;
+    } else if sees != Sees::All {
+        all.clear();
+    }
+    Ok(Json(all))
 }
 
 /// A name for a revision.
@@ -105,19 +113,18 @@ pub async fn name(
 )]
 #[get("/jobs/<id>/revisions/<revision>/compare/<other>")]
 pub async fn compare_with(
-    seated: Result<Seated, ApiError>,
+    signed: Guarded,
     id: Uuid,
     revision: i32,
     other: i32,
-    store: &State<Store>,
-) -> Result<Json<Compared>, ApiError> {
-    seated?;
-    let both = store.run(move |db| {
-        let one = store_jobs::get(db, id, Some(revision))?;
-        Ok((one.document, store_jobs::get(db, id, Some(other))?))
-    });
-    let (before, Stored { document: after, readings, .. }) = both.await?;
-    Ok(Json(computed(move || compare(&before, &after, &readings)).await?))
+    question: Question,
+) -> Result<KeptJson, ApiError> {
+    signed?;
+    let before = question.stored(id, revision).await?.document;
+    let of = Asked { job: id, revision: Some(other), sees: Sees::All };
+    let compared =
+        move |stored: Stored, _: &Work| Ok(compare(&before, &stored.document, &stored.readings));
+    question.json(of, format!("compare {revision}"), Cost::Quick, compared).await
 }
 
 /// A job as it stood at a revision.
@@ -135,11 +142,10 @@ pub async fn revision(
     seated: Result<Seated, ApiError>,
     id: Uuid,
     revision: i32,
-    store: &State<Store>,
-) -> Result<Json<JobView>, ApiError> {
-    seated?;
-    let stored = store.run(move |db| store_jobs::get(db, id, Some(revision))).await?;
-    viewed(stored).await
+    question: Question,
+) -> Result<KeptJson, ApiError> {
+    let of = seated?.at(id, revision);
+    question.json(of, "view", Cost::Quick, |stored, _| Ok(JobView::from(stored))).await
 }
 
 /// The figures whose workings are asked for, with them: of a stage, or of a subject (as JSON), as
@@ -166,16 +172,13 @@ pub async fn workings(
     revision: i32,
     stage: Option<&str>,
     subject: Option<&str>,
-    store: &State<Store>,
-) -> Result<Json<Vec<Figure>>, ApiError> {
-    seated?;
+    question: Question,
+) -> Result<KeptJson, ApiError> {
+    let of = seated?.at(id, revision);
     let recording = asked(stage, subject)?;
-    let stored = store.run(move |db| store_jobs::get(db, id, Some(revision))).await?;
-    let Stored { document, readings, .. } = stored;
-    let figures = computed(move || {
-        heliant_core::workings(&document.job, &document.library, &readings, &recording)
-    });
-    Ok(Json(figures.await?))
+    let what = format!("workings {}", serde_json::to_string(&(stage, subject)).unwrap_or_default());
+    let worked = move |stored: Stored, _: &Work| Ok(stored.workings(&recording));
+    question.json(of, what, Cost::Quick, worked).await
 }
 
 /// What would mend the checks of a subject, as the job stood at a revision: each cure was tried,
@@ -190,26 +193,30 @@ pub async fn workings(
         ("subject" = String, Query, description = "A subject as JSON"),
     ),
     responses(
-        (status = 200, body = Vec<Cured>),
+        (status = 200, body = Cures),
         (status = 404, body = ProblemBody),
         (status = 422, body = ProblemBody),
     ),
 )]
 #[get("/jobs/<id>/revisions/<revision>/cures?<subject>")]
 pub async fn cures(
-    seated: Result<Seated, ApiError>,
+    signed: Guarded,
     id: Uuid,
     revision: i32,
     subject: Option<&str>,
-    store: &State<Store>,
-) -> Result<Json<Vec<Cured>>, ApiError> {
-    seated?;
-    let subject: Subject = serde_json::from_str(subject.unwrap_or_default()).map_err(|e| {
+    question: Question,
+) -> Result<KeptJson, ApiError> {
+    signed?;
+    let asked = subject.unwrap_or_default();
+    let subject: Subject = serde_json::from_str(asked).map_err(|e| {
         ApiError::invalid("/subject", format!("is no subject: {e}"), "one as the report has it")
     })?;
-    let stored = store.run(move |db| store_jobs::get(db, id, Some(revision))).await?;
-    let Document { job, library } = stored.document;
-    Ok(Json(computed(move || cures_of(&job, &library, &subject)).await?))
+    let of = Asked { job: id, revision: Some(revision), sees: Sees::All };
+    let tried = move |stored: Stored, work: &Work| {
+        let Document { job, library } = &stored.document;
+        Ok(cures_of(job, library, &subject, work))
+    };
+    question.json(of, format!("cures {asked}"), Cost::Dear, tried).await
 }
 
 /// Which workings are asked for; all of them where nothing is said.

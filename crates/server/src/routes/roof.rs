@@ -5,10 +5,11 @@ use heliant_core::library::Library;
 use heliant_core::search::{Fill, Filled, Reroute, Rerouted, fill as fill_face, reroute};
 use heliant_core::stages::roof::{RowShade, row_shade};
 use heliant_core::stages::site::declination_deg;
+use heliant_core::work::Work;
 use heliant_documents::{NoPlace, RoofFormat, roof_geojson, roof_map};
 use rocket::State;
 use rocket::data::Data;
-use rocket::http::{ContentType, Header};
+use rocket::http::ContentType;
 use rocket::serde::json::Json;
 use rocket::serde::uuid::Uuid;
 use rocket::{get, post};
@@ -16,11 +17,14 @@ use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::jobs::{Attachment, file_name, parse_plan};
+use super::jobs::parse_plan;
 use super::{body_text, parsed};
-use crate::compute::computed;
+use crate::attachment::Attachment;
+use crate::compute::{Asker, Cost};
 use crate::guard::{Guarded, Seated};
+use crate::kept::{Bytes, Question};
 use crate::problem::{ApiError, ProblemBody};
+use crate::records::Stored;
 use crate::store::Store;
 use crate::store::jobs::{self as store_jobs, SerialElsewhere};
 
@@ -83,10 +87,10 @@ pub struct ShadeDay {
     responses((status = 200, body = Filled), (status = 422, body = ProblemBody)),
 )]
 #[post("/roof/fill", data = "<data>")]
-pub async fn fill(signed: Guarded, data: Data<'_>) -> Result<Json<Filled>, ApiError> {
+pub async fn fill(signed: Guarded, asker: Asker, data: Data<'_>) -> Result<Json<Filled>, ApiError> {
     signed?;
     let text = body_text(data, MAX_PLAN_BYTES).await?;
-    let done = computed(move || {
+    let done = asker.quick(move || {
         let (job, library, ask) = asked(&text)?;
         fill_face(&job, &library, &ask).map_err(ApiError::Invalid)
     });
@@ -102,12 +106,17 @@ pub async fn fill(signed: Guarded, data: Data<'_>) -> Result<Json<Filled>, ApiEr
     responses((status = 200, body = Rerouted), (status = 422, body = ProblemBody)),
 )]
 #[post("/roof/route", data = "<data>")]
-pub async fn route(signed: Guarded, data: Data<'_>) -> Result<Json<Rerouted>, ApiError> {
+pub async fn route(
+    signed: Guarded,
+    asker: Asker,
+    data: Data<'_>,
+) -> Result<Json<Rerouted>, ApiError> {
     signed?;
     let text = body_text(data, MAX_PLAN_BYTES).await?;
-    let done = computed(move || {
+    let place = asker.place(Cost::Dear).await?;
+    let done = place.run(move |work| {
         let (job, library, ask) = asked(&text)?;
-        reroute(&job, &library, &ask).map_err(ApiError::Invalid)
+        reroute(&job, &library, &ask, work).map_err(ApiError::Invalid)
     });
     Ok(Json(done.await??))
 }
@@ -121,10 +130,14 @@ pub async fn route(signed: Guarded, data: Data<'_>) -> Result<Json<Rerouted>, Ap
     responses((status = 200, body = RowShade), (status = 422, body = ProblemBody)),
 )]
 #[post("/roof/shade", data = "<data>")]
-pub async fn shade(signed: Guarded, data: Data<'_>) -> Result<Json<RowShade>, ApiError> {
+pub async fn shade(
+    signed: Guarded,
+    asker: Asker,
+    data: Data<'_>,
+) -> Result<Json<RowShade>, ApiError> {
     signed?;
     let text = body_text(data, MAX_PLAN_BYTES).await?;
-    let done = computed(move || {
+    let done = asker.quick(move || {
         let (job, _, ask): (Job, Library, ShadeDay) = asked(&text)?;
         let ShadeDay { face, month, day } = ask;
         if declination_deg(month, day).is_none() {
@@ -205,32 +218,27 @@ pub async fn drawing(
     seated: Result<Seated, ApiError>,
     id: Uuid,
     format: &str,
-    store: &State<Store>,
-) -> Result<Attachment<String>, ApiError> {
-    seated?;
+    question: Question,
+) -> Result<Attachment<Bytes>, ApiError> {
+    let of = seated?.now(id);
     let (written, content_type) = match format {
         "svg" => (Some(RoofFormat::Svg), ContentType::SVG),
         "dxf" => (Some(RoofFormat::Dxf), ContentType::new("image", "vnd.dxf")),
         "geojson" => (None, ContentType::new("application", "geo+json")),
         _ => return Err(ApiError::NotFound("format")),
     };
-    let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
-    let name = file_name(&stored.document.job.name, format);
-    let drawn = computed(move || {
+    let drawn = move |stored: Stored, _: &Work| {
         let document = &stored.document;
         let (job, library) = (&document.job, &document.library);
         match written {
-            Some(written) => Ok(roof_map(job, library, &stored.report(), written)),
-            None => roof_geojson(job, library).map(|g| g.to_string()).map_err(|NoPlace| {
+            Some(written) => Ok(roof_map(job, library, &stored.report(), written).into()),
+            None => roof_geojson(job, library).map(|g| g.to_string().into()).map_err(|NoPlace| {
                 let message = "the site has no latitude and longitude";
                 ApiError::invalid("/job/site/latitude_deg", message, "enter both under Site")
             }),
         }
-    });
-    let disposition = format!("attachment; filename=\"{name}\"");
-    Ok(Attachment {
-        body: drawn.await??,
-        content_type,
-        disposition: Header::new("Content-Disposition", disposition),
-    })
+    };
+    let body = question.answer(of, format!("roof {format}"), Cost::Quick, drawn).await?;
+    let name = question.name(id, "", format).await?;
+    Ok(Attachment::file(body, content_type, &name))
 }

@@ -14,7 +14,7 @@ use utoipa::ToSchema;
 
 use super::jobs::{MadeJob, make};
 use super::{body_json, body_text};
-use crate::compute::computed;
+use crate::compute::Asker;
 use crate::guard::Guarded;
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::Store;
@@ -62,11 +62,16 @@ fn find(name: &str, school: School) -> Result<&'static Sum, ApiError> {
     ),
 )]
 #[post("/sums/<name>", data = "<data>")]
-pub async fn run(signed: Guarded, name: &str, data: Data<'_>) -> Result<Json<Slip>, ApiError> {
+pub async fn run(
+    signed: Guarded,
+    asker: Asker,
+    name: &str,
+    data: Data<'_>,
+) -> Result<Json<Slip>, ApiError> {
     signed?;
     let x: DoSum = body_json(data).await?;
     let sum = find(name, x.school)?;
-    let slip = computed(move || sums::run(sum, &x.inputs)).await?;
+    let slip = asker.quick(move || sums::run(sum, &x.inputs)).await?;
     Ok(Json(slip.map_err(ApiError::Invalid)?))
 }
 
@@ -86,6 +91,7 @@ pub async fn run(signed: Guarded, name: &str, data: Data<'_>) -> Result<Json<Sli
 #[post("/sums/<name>/job", data = "<data>")]
 pub async fn into_job(
     signed: Guarded,
+    asker: Asker,
     name: &str,
     data: Data<'_>,
     store: &State<Store>,
@@ -95,8 +101,8 @@ pub async fn into_job(
     let x: DoSum = body_json(data).await?;
     let sum = find(name, x.school)?;
     let file =
-        computed(move || sums::into_job(sum, &x.inputs)).await?.map_err(ApiError::Invalid)?;
-    let id = make(store, file, account, Library::default(), false).await?;
+        asker.quick(move || sums::into_job(sum, &x.inputs)).await?.map_err(ApiError::Invalid)?;
+    let id = make(store, &asker, file, account, Library::default(), false).await?;
     Ok(Json(MadeJob { id, changes: Vec::new() }))
 }
 
@@ -114,10 +120,14 @@ pub async fn into_job(
     ),
 )]
 #[post("/weather", data = "<data>")]
-pub async fn weather(signed: Guarded, data: Data<'_>) -> Result<Json<Weather>, ApiError> {
+pub async fn weather(
+    signed: Guarded,
+    asker: Asker,
+    data: Data<'_>,
+) -> Result<Json<Weather>, ApiError> {
     signed?;
     let text = body_text(data, MAX_BYTES).await?;
-    let read = computed(move || read_weather(&text)).await?;
+    let read = asker.quick(move || read_weather(&text)).await?;
     Ok(Json(read.map_err(ApiError::Invalid)?))
 }
 

@@ -10,7 +10,7 @@ use uuid::Uuid;
 use super::notify;
 use super::sessions::{new_token, token_hash};
 use crate::problem::ApiError;
-use crate::schema::{accounts, jobs, seats, sessions};
+use crate::schema::{accounts, job_revisions, jobs, seats, sessions};
 
 /// Whether an account has a seat at a job.
 ///
@@ -21,8 +21,20 @@ pub fn has_seat(db: &mut PgConnection, account: Uuid, job: Uuid) -> Result<bool,
     Ok(diesel::select(diesel::dsl::exists(seat)).get_result(db)?)
 }
 
+/// The revision a seat at a job shows, none for the present one; nothing where there is no seat.
+///
+/// # Errors
+/// Of the database.
+pub fn seat_at(
+    db: &mut PgConnection,
+    account: Uuid,
+    job: Uuid,
+) -> Result<Option<Option<i32>>, ApiError> {
+    Ok(seats::table.find((account, job)).select(seats::revision).first(db).optional()?)
+}
+
 /// An inspector, and whether they see the job.
-#[derive(Clone, Debug, Serialize, ToSchema, Queryable)]
+#[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct Seat {
     /// The account.
     pub account: Uuid,
@@ -30,6 +42,9 @@ pub struct Seat {
     pub name: String,
     /// They see the job.
     pub given: bool,
+    /// The revision they see; absent: the present one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub revision: Option<i32>,
 }
 
 /// A link that shows a job until it ends.
@@ -43,6 +58,9 @@ pub struct JobLink {
     pub made_at: DateTime<Utc>,
     /// Until when it holds.
     pub until: DateTime<Utc>,
+    /// The revision it shows; absent: the present one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub revision: Option<i32>,
 }
 
 /// Who sees a job besides the company.
@@ -66,13 +84,26 @@ fn there(db: &mut PgConnection, job: Uuid) -> Result<(), ApiError> {
 pub fn of(db: &mut PgConnection, job: Uuid) -> Result<Guests, ApiError> {
     there(db, job)?;
     let at_job = seats::table.filter(seats::job_id.eq(job));
-    let own = at_job.select(seats::account_id);
-    let seats = accounts::table
+    let own = seats::account_id.eq(accounts::id).and(seats::job_id.eq(job));
+    let seats: Vec<(Uuid, String, Option<Uuid>, Option<i32>)> = accounts::table
+        .left_join(seats::table.on(own))
         .filter(accounts::role.eq("inspector").and(accounts::link_until.is_null()))
         .filter(accounts::disabled.eq(false))
         .order(accounts::name)
-        .select((accounts::id, accounts::name, accounts::id.eq_any(own)))
+        .select((
+            accounts::id,
+            accounts::name,
+            seats::account_id.nullable(),
+            seats::revision.nullable(),
+        ))
         .load(db)?;
+    let seat = |(account, name, given, revision): (Uuid, String, Option<Uuid>, Option<i32>)| Seat {
+        account,
+        name,
+        given: given.is_some(),
+        revision,
+    };
+    let seats = seats.into_iter().map(seat).collect();
     let links = at_job
         .inner_join(accounts::table)
         .filter(accounts::link_until.gt(Utc::now()))
@@ -82,54 +113,90 @@ pub fn of(db: &mut PgConnection, job: Uuid) -> Result<Guests, ApiError> {
             seats::given_by,
             seats::given_at,
             accounts::link_until.assume_not_null(),
+            seats::revision,
         ))
         .load(db)?;
     Ok(Guests { seats, links })
 }
 
-/// Gives an inspector a seat at a job, or takes it back.
+/// What is given to somebody from outside.
+#[derive(Clone, Copy, Debug)]
+pub struct Given<'a> {
+    /// The job.
+    pub job: Uuid,
+    /// The revision of it; the present one where absent.
+    pub revision: Option<i32>,
+    /// Who gives it.
+    pub by: &'a str,
+}
+
+/// Refuses a revision the job has not.
+fn is_there(db: &mut PgConnection, given: Given) -> Result<(), ApiError> {
+    there(db, given.job)?;
+    let Some(revision) = given.revision else { return Ok(()) };
+    let row = job_revisions::table.find((given.job, revision)).select(job_revisions::revision);
+    let found: Option<i32> = row.first(db).optional()?;
+    found.map(drop).ok_or_else(|| {
+        let message = format!("the job has no revision {revision}");
+        ApiError::invalid("/revision", message, "one of its own, or none for the present one")
+    })
+}
+
+/// Gives an inspector a seat at a job, or changes what it shows.
+///
+/// # Errors
+/// Where there is no such job, revision or inspector.
+pub fn seat(db: &mut PgConnection, account: Uuid, given: Given) -> Result<(), ApiError> {
+    is_there(db, given)?;
+    inspector(db, account)?;
+    let shows = seats::revision.eq(given.revision);
+    diesel::insert_into(seats::table)
+        .values((
+            seats::account_id.eq(account),
+            seats::job_id.eq(given.job),
+            seats::given_by.eq(given.by),
+            shows,
+        ))
+        .on_conflict((seats::account_id, seats::job_id))
+        .do_update()
+        .set((shows, seats::given_by.eq(given.by)))
+        .execute(db)?;
+    Ok(())
+}
+
+/// Takes a seat at a job back.
 ///
 /// # Errors
 /// Where there is no such job or inspector.
-pub fn seat(
-    db: &mut PgConnection,
-    job: Uuid,
-    account: Uuid,
-    given: bool,
-    by: &str,
-) -> Result<(), ApiError> {
+pub fn unseat(db: &mut PgConnection, job: Uuid, account: Uuid) -> Result<(), ApiError> {
     there(db, job)?;
+    inspector(db, account)?;
+    diesel::delete(seats::table.find((account, job))).execute(db)?;
+    Ok(())
+}
+
+fn inspector(db: &mut PgConnection, account: Uuid) -> Result<(), ApiError> {
     let inspector: Option<Uuid> = accounts::table
         .find(account)
         .filter(accounts::role.eq("inspector").and(accounts::link_until.is_null()))
         .select(accounts::id)
         .first(db)
         .optional()?;
-    inspector.ok_or(ApiError::NotFound("inspector"))?;
-    if given {
-        diesel::insert_into(seats::table)
-            .values((seats::account_id.eq(account), seats::job_id.eq(job), seats::given_by.eq(by)))
-            .on_conflict_do_nothing()
-            .execute(db)?;
-    } else {
-        diesel::delete(seats::table.find((account, job))).execute(db)?;
-    }
-    Ok(())
+    inspector.map(drop).ok_or(ApiError::NotFound("inspector"))
 }
 
 /// Makes a link to a job that holds until a time: its id and the token of its session.
 ///
 /// # Errors
-/// Where there is no such job.
+/// Where there is no such job or revision.
 pub fn make_link(
     db: &mut PgConnection,
-    job: Uuid,
+    given: Given,
     until: DateTime<Utc>,
-    by: &str,
 ) -> Result<(Uuid, String), ApiError> {
-    let (id, token) = (Uuid::new_v4(), new_token());
+    let (id, token, by) = (Uuid::new_v4(), new_token(), given.by);
     db.transaction(|db| {
-        there(db, job)?;
+        is_there(db, given)?;
         diesel::insert_into(accounts::table)
             .values((
                 accounts::id.eq(id),
@@ -141,7 +208,12 @@ pub fn make_link(
                 accounts::link_until.eq(until),
             ))
             .execute(db)?;
-        let seat = (seats::account_id.eq(id), seats::job_id.eq(job), seats::given_by.eq(by));
+        let seat = (
+            seats::account_id.eq(id),
+            seats::job_id.eq(given.job),
+            seats::given_by.eq(by),
+            seats::revision.eq(given.revision),
+        );
         diesel::insert_into(seats::table).values(seat).execute(db)?;
         diesel::insert_into(sessions::table)
             .values((

@@ -136,7 +136,12 @@ pub fn list(db: &mut PgConnection, wanted: &Wanted, page: u32) -> Result<JobPage
     let found = || {
         let mut query = side();
         for word in &wanted.words {
-            let said = sql::<Text>("(jobs.said || ' ' || jobs.updated_by)");
+            // Notes are not for who is from outside: nor whether a word is in them.
+            let said = match wanted.seat_of {
+                None => "(jobs.said || ' ' || jobs.updated_by)",
+                Some(_) => "jobs.name",
+            };
+            let said = sql::<Text>(said);
             query = query.filter(said.ilike(holding(word)));
         }
         if let Some(verdict) = &wanted.verdict {

@@ -13,10 +13,10 @@ use serde_json::{Value as Json, json};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::readings::{add_reading_row, count, readings_of};
+use super::readings::{add_reading_row, readings_of};
 use super::{as_json, news, notify, version_of, written};
 use crate::problem::ApiError;
-use crate::records::Stored;
+use crate::records::{Stored, count};
 use crate::schema::{job_revisions, jobs, withdrawals};
 
 fn school_word(school: School) -> &'static str {
@@ -171,7 +171,26 @@ pub fn get(db: &mut PgConnection, id: Uuid, revision: Option<i32>) -> Result<Sto
         saved_by,
         document: read_stored(version_of(version), document)?,
         readings: readings_of(db, id)?,
+        outside: false,
     })
+}
+
+/// What a job is called.
+///
+/// # Errors
+/// Where there is no such job.
+pub fn name(db: &mut PgConnection, id: Uuid) -> Result<String, ApiError> {
+    let row = jobs::table.find(id).select(jobs::name);
+    row.first(db).optional()?.ok_or(ApiError::NotFound("job"))
+}
+
+/// The newest revision of a job, and how many records of readings it has.
+///
+/// # Errors
+/// Where there is no such job.
+pub fn stands(db: &mut PgConnection, id: Uuid) -> Result<(i32, i32), ApiError> {
+    let row = jobs::table.find(id).select((jobs::revision, jobs::readings_n));
+    row.first(db).optional()?.ok_or(ApiError::NotFound("job"))
 }
 
 /// A job as it stood at a revision, with the first `records` records of its readings.

@@ -1,19 +1,22 @@
 //! Packs: asked for, set by one press after another, kept by revision and number of readings.
+//! Whoever asks takes turns: next is the pack of whoever's turn was longest ago.
 
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel::sql_types::{BigInt, Binary, Integer, Nullable, Text, Timestamptz, Uuid as SqlUuid};
+use diesel::sql_types::{
+    BigInt, Binary, Bool, Integer, Nullable, Text, Timestamptz, Uuid as SqlUuid,
+};
 use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{news, notify};
 use crate::problem::ApiError;
-use crate::schema::{jobs, packs};
+use crate::schema::{jobs, pack_appendices, packs};
 use crate::store::accounts::Account;
 
 /// Packs that one person may have waiting.
-pub const MOST_WAITING: i64 = 20;
+pub const MOST_WAITING: i64 = 3;
 /// Packs of one job that stay, the newest.
 const KEPT: i64 = 3;
 /// A press that has said nothing for this long is gone, s.
@@ -52,11 +55,16 @@ impl PackStage {
 pub struct PackState {
     /// Where it stands.
     pub state: PackStage,
+    /// Documents beside it that hold its appendix, where it is a large one.
+    pub appendices_n: i64,
+    /// The owner put it before all others.
+    pub first: bool,
     /// The job's revision.
     pub revision: i32,
     /// Packs before it.
     pub ahead_n: i64,
-    /// What is being done: `computing`, `setting` its pages, `writing` the file.
+    /// What is being done: `computing`, `setting` its pages, `writing` the file; of several
+    /// documents with the number of this one and of all: `setting 2 5`.
     pub phase: String,
     /// Since when it is being set, s.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -88,28 +96,57 @@ struct StateRow {
     problem: Option<String>,
     #[diesel(sql_type = BigInt)]
     ahead_n: i64,
+    #[diesel(sql_type = BigInt)]
+    appendices_n: i64,
+    #[diesel(sql_type = Bool)]
+    first: bool,
     #[diesel(sql_type = Nullable<Integer>)]
     last_ms: Option<i32>,
 }
 
-/// How the pack of a job as it is now stands.
+/// A pack is of a job: as it is now, or as it stood at the revision given.
+#[derive(Clone, Copy, Debug)]
+pub struct Of {
+    /// The job.
+    pub job: Uuid,
+    /// The revision; the present one where absent.
+    pub revision: Option<i32>,
+}
+
+/// The order in which packs are taken up: what the owner put first, then by whose turn was longest
+/// ago, then by who asked first.
+const TURNS: &str = "\
+    turns AS (SELECT q.job_id, q.revision, q.readings_n, row_number() OVER (ORDER BY \
+            q.state = 'setting' DESC, q.put_first NULLS LAST, \
+            (SELECT max(b.begun_at) FROM packs b WHERE b.asked_by_id = q.asked_by_id) \
+                NULLS FIRST, q.asked_at) AS turn \
+        FROM packs q WHERE q.state = 'queued' OR q.state = 'setting')";
+
+/// How a pack stands.
 ///
 /// # Errors
 /// Where there is no such job.
-pub fn state(db: &mut PgConnection, job: Uuid, edition: &str) -> Result<PackState, ApiError> {
-    const STATE: &str = "\
-        SELECT j.revision, p.state, p.phase, p.asked_by, p.begun_at, p.problem, \
-            (SELECT count(*) FROM packs o WHERE o.state IN ('queued', 'setting') \
-                AND o.asked_at < p.asked_at) AS ahead_n, \
+pub fn state(db: &mut PgConnection, of: Of, edition: &str) -> Result<PackState, ApiError> {
+    let query = format!(
+        "WITH {TURNS} \
+        SELECT r.revision, p.state, p.phase, p.asked_by, p.begun_at, p.problem, \
+            (SELECT count(*) FROM pack_appendices a WHERE a.job_id = p.job_id \
+                AND a.revision = p.revision AND a.readings_n = p.readings_n) AS appendices_n, \
+            p.put_first IS NOT NULL AS first, \
+            coalesce((SELECT t.turn - 1 FROM turns t WHERE t.job_id = p.job_id \
+                AND t.revision = p.revision AND t.readings_n = p.readings_n), 0) AS ahead_n, \
             (SELECT l.took_ms FROM packs l WHERE l.job_id = j.id AND l.took_ms IS NOT NULL \
                 ORDER BY l.asked_at DESC LIMIT 1) AS last_ms \
-        FROM jobs j LEFT JOIN packs p ON p.job_id = j.id AND p.revision = j.revision \
+        FROM jobs j CROSS JOIN LATERAL (SELECT coalesce($3, j.revision) AS revision) r \
+            LEFT JOIN packs p ON p.job_id = j.id AND p.revision = r.revision \
             AND p.readings_n = j.readings_n \
             AND (p.edition = $2 OR p.state IN ('queued', 'setting')) \
-        WHERE j.id = $1";
-    let row: Option<StateRow> = diesel::sql_query(STATE)
-        .bind::<SqlUuid, _>(job)
+        WHERE j.id = $1"
+    );
+    let row: Option<StateRow> = diesel::sql_query(query)
+        .bind::<SqlUuid, _>(of.job)
         .bind::<Text, _>(edition)
+        .bind::<Nullable<Integer>, _>(of.revision)
         .get_result(db)
         .optional()?;
     let row = row.ok_or(ApiError::NotFound("job"))?;
@@ -117,6 +154,8 @@ pub fn state(db: &mut PgConnection, job: Uuid, edition: &str) -> Result<PackStat
     let since = row.begun_at.filter(|_| state == PackStage::Setting);
     Ok(PackState {
         state,
+        appendices_n: row.appendices_n,
+        first: row.first,
         revision: row.revision,
         ahead_n: row.ahead_n,
         phase: row.phase.unwrap_or_default(),
@@ -127,25 +166,32 @@ pub fn state(db: &mut PgConnection, job: Uuid, edition: &str) -> Result<PackStat
     })
 }
 
-/// Asks for the pack of a job as it is now. One that is there, or waits, stays as it is; what waits
-/// of the job's earlier revisions does so no more.
+/// Asks for a pack. One that is there, or waits, stays as it is; what waits of the job's earlier
+/// revisions does so no more, unless it is one that somebody from outside was given.
 ///
 /// # Errors
 /// Where there is no such job, or the person has too many waiting.
-pub fn ask(db: &mut PgConnection, job: Uuid, by: &Account, edition: &str) -> Result<(), ApiError> {
+pub fn ask(db: &mut PgConnection, of: Of, by: &Account, edition: &str) -> Result<(), ApiError> {
     const ASK: &str = "\
         INSERT INTO packs (job_id, revision, readings_n, edition, asked_by, asked_by_id) \
-        SELECT id, revision, readings_n, $2, $3, $4 FROM jobs WHERE id = $1 \
+        SELECT id, coalesce($5, revision), readings_n, $2, $3, $4 FROM jobs WHERE id = $1 \
         ON CONFLICT (job_id, revision, readings_n) DO UPDATE SET state = 'queued', phase = '', \
             edition = $2, asked_by = $3, asked_by_id = $4, asked_at = clock_timestamp(), \
-            begun_at = NULL, alive_at = NULL, problem = NULL, pdf = NULL, took_ms = NULL \
+            begun_at = NULL, alive_at = NULL, problem = NULL, pdf = NULL, took_ms = NULL, \
+            put_first = NULL \
         WHERE packs.state = 'failed' OR packs.state = 'ready' AND packs.edition <> $2";
     const OVERTAKEN: &str = "\
         DELETE FROM packs p USING jobs j WHERE p.job_id = $1 AND j.id = p.job_id \
-            AND p.state = 'queued' AND (p.revision, p.readings_n) <> (j.revision, j.readings_n)";
+            AND p.state = 'queued' AND (p.revision, p.readings_n) <> (j.revision, j.readings_n) \
+            AND (p.readings_n <> j.readings_n OR NOT EXISTS (SELECT FROM seats s \
+                WHERE s.job_id = p.job_id AND s.revision = p.revision))";
+    const AS_IT_WAS: &str = "\
+        DELETE FROM pack_appendices a USING packs p WHERE a.job_id = $1 AND p.job_id = a.job_id \
+            AND (p.revision, p.readings_n) = (a.revision, a.readings_n) \
+            AND p.state <> 'ready'";
     db.transaction(|db| {
         super::lock(db, 7, &by.id.to_string())?;
-        diesel::sql_query(OVERTAKEN).bind::<SqlUuid, _>(job).execute(db)?;
+        diesel::sql_query(OVERTAKEN).bind::<SqlUuid, _>(of.job).execute(db)?;
         let waiting: i64 = packs::table
             .filter(packs::asked_by_id.eq(by.id).and(packs::state.eq("queued")))
             .count()
@@ -154,13 +200,31 @@ pub fn ask(db: &mut PgConnection, job: Uuid, by: &Account, edition: &str) -> Res
             return Err(ApiError::TooManyWaiting { most: MOST_WAITING });
         }
         diesel::sql_query(ASK)
-            .bind::<SqlUuid, _>(job)
+            .bind::<SqlUuid, _>(of.job)
             .bind::<Text, _>(edition)
             .bind::<Text, _>(&by.name)
             .bind::<SqlUuid, _>(by.id)
+            .bind::<Nullable<Integer>, _>(of.revision)
             .execute(db)?;
+        diesel::sql_query(AS_IT_WAS).bind::<SqlUuid, _>(of.job).execute(db)?;
         Ok(())
     })
+}
+
+/// Puts what waits of a job before all other packs. Says whether there was something.
+///
+/// # Errors
+/// Of the database.
+pub fn put_first(db: &mut PgConnection, job: Uuid) -> Result<bool, ApiError> {
+    let waiting = packs::table.filter(packs::job_id.eq(job).and(packs::state.eq("queued")));
+    let moved: Vec<i32> = diesel::update(waiting)
+        .set(packs::put_first.eq(Utc::now()))
+        .returning(packs::revision)
+        .get_results(db)?;
+    for revision in &moved {
+        notify(db, &news(job, *revision, "pack"))?;
+    }
+    Ok(!moved.is_empty())
 }
 
 /// Takes back a pack that waits or is being set, or that failed. `anyones`: also one that somebody
@@ -180,28 +244,32 @@ pub fn cancel(db: &mut PgConnection, job: Uuid, by: Uuid, anyones: bool) -> Resu
     Ok(!gone.is_empty())
 }
 
-/// The name of a job, and its pack as it is now where that is ready.
+/// The name of a job, and a document of its pack where that is ready: the papers, or an appendix
+/// from 1 on.
 ///
 /// # Errors
-/// Where there is no such job.
+/// Where there is no such job, or no such appendix.
 pub fn pdf(
     db: &mut PgConnection,
-    job: Uuid,
+    of: Of,
+    appendix: Option<i32>,
     edition: &str,
 ) -> Result<(String, Option<Vec<u8>>), ApiError> {
-    let now = packs::job_id
-        .eq(jobs::id)
-        .and(packs::revision.eq(jobs::revision))
-        .and(packs::readings_n.eq(jobs::readings_n))
-        .and(packs::edition.eq(edition))
-        .and(packs::state.eq("ready"));
-    jobs::table
-        .left_join(packs::table.on(now))
-        .filter(jobs::id.eq(job))
-        .select((jobs::name, packs::pdf.nullable()))
-        .first(db)
-        .optional()?
-        .ok_or(ApiError::NotFound("job"))
+    let row = jobs::table.find(of.job).select((jobs::name, jobs::revision, jobs::readings_n));
+    let found: Option<(String, i32, i32)> = row.first(db).optional()?;
+    let (name, newest, readings_n) = found.ok_or(ApiError::NotFound("job"))?;
+    let revision = of.revision.unwrap_or(newest);
+    let pack = packs::table
+        .find((of.job, revision, readings_n))
+        .filter(packs::edition.eq(edition).and(packs::state.eq("ready")))
+        .select(packs::pdf);
+    let papers: Option<Option<Vec<u8>>> = pack.first(db).optional()?;
+    let Some(n) = appendix.filter(|_| papers.is_some()) else {
+        return Ok((name, papers.flatten()));
+    };
+    let own = pack_appendices::table.find((of.job, revision, readings_n, n));
+    let pdf: Option<Vec<u8>> = own.select(pack_appendices::pdf).first(db).optional()?;
+    Ok((name, Some(pdf.ok_or(ApiError::NotFound("appendix"))?)))
 }
 
 /// A pack that a press has taken up.
@@ -224,23 +292,26 @@ pub struct Claim {
     pub asked_at: DateTime<Utc>,
 }
 
-/// Takes up the pack that has waited longest, or that a press which died left behind. It becomes
+/// Takes up the pack whose turn it is, or that a press which died left behind. It becomes
 /// one of `edition`: the programs that set it, whatever stood there when it was asked for.
 ///
 /// # Errors
 /// Of the database.
 pub fn claim(db: &mut PgConnection, edition: &str) -> Result<Option<Claim>, ApiError> {
-    const CLAIM: &str = "\
+    let query = format!(
+        "WITH {TURNS} \
         UPDATE packs p SET state = 'setting', phase = 'computing', begun_at = clock_timestamp(), \
             alive_at = clock_timestamp(), edition = $2 \
-        FROM (SELECT job_id, revision, readings_n FROM packs WHERE state = 'queued' \
-                OR (state = 'setting' \
-                    AND alive_at < clock_timestamp() - make_interval(secs => $1)) \
-            ORDER BY asked_at LIMIT 1 FOR UPDATE SKIP LOCKED) next \
+        FROM (SELECT w.job_id, w.revision, w.readings_n FROM packs w \
+                JOIN turns t USING (job_id, revision, readings_n) WHERE w.state = 'queued' \
+                OR (w.state = 'setting' \
+                    AND w.alive_at < clock_timestamp() - make_interval(secs => $1)) \
+            ORDER BY t.turn LIMIT 1 FOR UPDATE OF w SKIP LOCKED) next \
         WHERE (p.job_id, p.revision, p.readings_n) = \
             (next.job_id, next.revision, next.readings_n) \
-        RETURNING p.job_id, p.revision, p.readings_n, p.asked_by, p.asked_at";
-    let claim: Option<Claim> = diesel::sql_query(CLAIM)
+        RETURNING p.job_id, p.revision, p.readings_n, p.asked_by, p.asked_at"
+    );
+    let claim: Option<Claim> = diesel::sql_query(query)
         .bind::<diesel::sql_types::Double, _>(f64::from(SILENT_S))
         .bind::<Text, _>(edition)
         .get_result(db)
@@ -288,7 +359,7 @@ pub fn alive(db: &mut PgConnection, claim: &Claim, phase: &str) -> Result<bool, 
 pub fn done(
     db: &mut PgConnection,
     claim: &Claim,
-    outcome: Result<&[u8], &str>,
+    outcome: Result<&[Vec<u8>], &str>,
     took_ms: i32,
 ) -> Result<(), ApiError> {
     const DONE: &str = "\
@@ -298,16 +369,31 @@ pub fn done(
         DELETE FROM packs WHERE job_id = $1 AND state IN ('ready', 'failed') \
             AND (revision, readings_n) NOT IN (SELECT revision, readings_n FROM packs \
                 WHERE job_id = $1 ORDER BY revision DESC, readings_n DESC LIMIT $2)";
+    let (papers, appendices) = match outcome {
+        Ok([papers, appendices @ ..]) => (Some(papers.as_slice()), appendices),
+        _ => (None, &[][..]),
+    };
     db.transaction(|db| {
-        diesel::sql_query(DONE)
+        let kept = diesel::sql_query(DONE)
             .bind::<SqlUuid, _>(claim.job_id)
             .bind::<Integer, _>(claim.revision)
             .bind::<Integer, _>(claim.readings_n)
             .bind::<Text, _>(if outcome.is_ok() { "ready" } else { "failed" })
-            .bind::<Nullable<Binary>, _>(outcome.ok())
+            .bind::<Nullable<Binary>, _>(papers)
             .bind::<Nullable<Text>, _>(outcome.err())
             .bind::<Nullable<Integer>, _>(outcome.is_ok().then_some(took_ms))
             .execute(db)?;
+        for (n, pdf) in (1..).zip(appendices.iter().take_while(|_| kept > 0)) {
+            diesel::insert_into(pack_appendices::table)
+                .values((
+                    pack_appendices::job_id.eq(claim.job_id),
+                    pack_appendices::revision.eq(claim.revision),
+                    pack_appendices::readings_n.eq(claim.readings_n),
+                    pack_appendices::n.eq(n),
+                    pack_appendices::pdf.eq(pdf),
+                ))
+                .execute(db)?;
+        }
         diesel::sql_query(OLD)
             .bind::<SqlUuid, _>(claim.job_id)
             .bind::<BigInt, _>(KEPT)

@@ -11,14 +11,8 @@ use uuid::Uuid;
 
 use super::{as_json, news, notify, version_of, written};
 use crate::problem::ApiError;
-use crate::records::Stored;
+use crate::records::{Stored, count};
 use crate::schema::{jobs, readings, withdrawals};
-
-/// Records of readings: each that was taken, and each that was withdrawn.
-pub(super) fn count(readings: &[Reading]) -> i32 {
-    let withdrawn_n = readings.iter().filter(|r| r.withdrawn.is_some()).count();
-    i32::try_from(readings.len() + withdrawn_n).unwrap_or(i32::MAX)
-}
 
 pub(super) fn add_reading_row(
     db: &mut PgConnection,

@@ -57,6 +57,21 @@ pub fn list(
         .load(db)?)
 }
 
+/// One revision of a job; none where it has none of that number.
+///
+/// # Errors
+/// Of the database.
+pub fn one(
+    db: &mut PgConnection,
+    id: Uuid,
+    revision: Option<i32>,
+) -> Result<Vec<RevisionLine>, ApiError> {
+    let Some(revision) = revision else { return Ok(Vec::new()) };
+    let mut found = list(db, id, Some(revision.saturating_add(1)))?;
+    found.retain(|line| line.revision == revision);
+    Ok(found)
+}
+
 /// Names a revision; an empty name takes the one it has away.
 ///
 /// # Errors

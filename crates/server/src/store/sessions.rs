@@ -64,6 +64,20 @@ pub fn account(db: &mut PgConnection, token: &str) -> Result<Option<Account>, Ap
     row.map(AccountRow::account).transpose()
 }
 
+/// Until when a session holds; none where it does no more.
+///
+/// # Errors
+/// Of the database.
+pub fn until(db: &mut PgConnection, token: &str) -> Result<Option<DateTime<Utc>>, ApiError> {
+    let row = sessions::table
+        .inner_join(accounts::table)
+        .filter(sessions::token_hash.eq(token_hash(token)))
+        .filter(sessions::expires_at.gt(Utc::now()))
+        .filter(accounts::disabled.eq(false))
+        .select(sessions::expires_at);
+    Ok(row.first(db).optional()?)
+}
+
 /// Says that sessions have ended: live updates end with them.
 fn ended(db: &mut PgConnection) -> Result<(), ApiError> {
     notify(db, r#"{"what":"ended"}"#)

@@ -2,6 +2,7 @@
 
 use std::path::PathBuf;
 
+use heliant_server::compute::ComputeLimits;
 use heliant_server::press::{PressSettings, beside};
 use heliant_server::{Settings, demo, rocket, store};
 use heliant_testing::TestDatabase;
@@ -109,6 +110,7 @@ impl Bench {
             pool_size: 4,
             ip_header: None,
             press: PressSettings::new(beside(&std::env::current_exe().expect("a test")), None),
+            computing: ComputeLimits::default(),
         }
     }
 

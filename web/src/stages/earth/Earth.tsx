@@ -10,7 +10,7 @@ import {
   type Earthed,
   type Practised,
 } from "../../model/plan";
-import { checkKey, checksOf, worst } from "../../model/report";
+import { checkKey, checksOf, worstKey } from "../../model/report";
 import { same, subjectName } from "../../model/subject";
 import { useBench } from "../../shell/bench";
 import { CheckList } from "../../shell/CheckList";
@@ -64,8 +64,7 @@ export function Earth() {
             onPick={(p) => {
               setKey(p.key);
               const checks = checksOf(report, p.subject).filter((c) => c.stage === "earth");
-              const first = checks.find((c) => c.verdict === worst(checks)) ?? checks[0];
-              if (first) pick(checkKey(first));
+              if (checks.length > 0) pick(worstKey(checks));
             }}
           />
         )}

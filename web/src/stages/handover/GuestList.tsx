@@ -6,6 +6,7 @@ import { day } from "../../model/format";
 import { useBench } from "../../shell/bench";
 import { Button } from "../../ui/Button";
 import { inputLook } from "../../ui/field";
+import { Pick } from "../../ui/Pick";
 import { Sheet } from "../../ui/Sheet";
 import { Tick } from "../../ui/Tick";
 
@@ -16,12 +17,19 @@ const lookAt = (token: string): string => `${window.location.origin}/look#${toke
 const inDays = (n: number): string =>
   new Date(Date.now() + n * 86_400_000).toISOString().slice(0, 10);
 
+/** What a seat or a link shows. */
+const seen = (revision: number | null | undefined): string =>
+  revision == null ? "the present revision" : `revision ${String(revision)}`;
+
 export function GuestList() {
   const { view } = useBench();
   const queries = useQueryClient();
   const key = ["guests", view.id];
   const guests = useQuery({ queryKey: key, queryFn: () => api.guests(view.id) });
   const [until, setUntil] = useState(() => inDays(14));
+  const [shows, setShows] = useState<"present" | "given">("present");
+  // Chosen when it is made: the job as it goes on, or as it stands now.
+  const revision = shows === "given" ? view.revision : null;
   const [made, setMade] = useState<string | null>(null);
   const [said, setSaid] = useState<string | null>(null);
   const doing = async (what: () => Promise<Guests | undefined>) => {
@@ -32,7 +40,9 @@ export function GuestList() {
       else await queries.invalidateQueries({ queryKey: key });
     } catch (error) {
       const { message, errors } = refusal(error);
-      setSaid(errors[0] ? `The day ${errors[0].message}: ${errors[0].hint}` : message);
+      const [wrong] = errors;
+      const what = wrong?.path === "/until" ? "The day" : "The revision:";
+      setSaid(wrong ? `${what} ${wrong.message}: ${wrong.hint}` : message);
     }
   };
   const seats = guests.data?.seats ?? [];
@@ -45,20 +55,34 @@ export function GuestList() {
             No inspector is let in yet. The owner does that under People.
           </p>
         )}
+        <Pick
+          label="What they see"
+          value={shows}
+          options={[
+            ["present", "the present revision, whichever that is"],
+            ["given", `revision ${String(view.revision)} as it is now`],
+          ]}
+          onChange={(key) => {
+            setShows(key === "given" ? "given" : "present");
+          }}
+        />
+        <p className="text-xs text-ink-2">
+          Whoever is let in below is shown this; neither sees prices, notes or earlier revisions.
+        </p>
         {seats.map((s) => (
           <Tick
             key={s.account}
-            label={s.name}
+            label={s.given ? `${s.name}, ${seen(s.revision)}` : s.name}
             checked={s.given}
             onChange={(given) => {
-              void doing(() => api.giveSeat(view.id, s.account, given));
+              void doing(() => api.giveSeat(view.id, s.account, given, revision));
             }}
           />
         ))}
         {links.map((l) => (
           <div key={l.id} className="flex flex-wrap items-center gap-2">
             <span className="grow">
-              A link by {l.made_by}, ends {day(l.until)}
+              A link by {l.made_by}, {seen(l.revision)}, ends {day(l.until)}
             </span>
             <Button
               aria-label={`End the link that ends ${day(l.until)}`}
@@ -81,7 +105,7 @@ export function GuestList() {
             void doing(async () => {
               // To the end of that day where whoever makes it is.
               const end = new Date(`${until}T23:59:59`).toISOString();
-              const { token } = await api.makeJobLink(view.id, end);
+              const { token } = await api.makeJobLink(view.id, end, revision);
               setMade(lookAt(token));
               return undefined;
             });

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { EnclosureMap } from "../../drawing/EnclosureMap";
 import { changeDevice, changeNode, devicesOf, planOf } from "../../model/plan";
 import { withSheets, bothLibraries } from "../../model/planning";
-import { checkKey, checksOf, worst } from "../../model/report";
+import { checksOf, worst, worstKey } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { useCommand } from "../../shell/useCommand";
 import { DEVICES, NODES } from "../../text/words";
@@ -53,8 +53,7 @@ function Place({ node }: { node: string }) {
   const show = (name: string) => {
     setDevice(name);
     const checks = checksOf(report, { kind: "device", node, device: name });
-    const first = checks.find((c) => c.verdict === worst(checks));
-    if (first && checkKey(first) !== picked) pick(checkKey(first));
+    if (checks.length > 0 && worstKey(checks) !== picked) pick(worstKey(checks));
   };
   const all = bothLibraries(draft.library, company);
   const sheets = own.kind === "combiner" ? all.combiners : all.enclosures;

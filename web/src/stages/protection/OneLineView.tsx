@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { api, type Subject } from "../../api/client";
 import { OneLine } from "../../drawing/OneLine";
-import { checkKey, checksOf, worst } from "../../model/report";
+import { checksOf, worstKey } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { linkLook } from "../../ui/Button";
 import { Pager } from "../../ui/Pager";
@@ -79,8 +79,7 @@ export function OneLineView({ marked }: { marked: Subject[] }) {
           onPick={(subject) => {
             setPicked([subject]);
             const checks = checksOf(view.report, subject);
-            const first = checks.find((c) => c.verdict === worst(checks)) ?? checks[0];
-            if (first) pick(checkKey(first));
+            if (checks.length > 0) pick(worstKey(checks));
           }}
         />
       </div>

@@ -110,10 +110,10 @@ function Choices({ node, choices }: { node: string; choices: PanelChoice[] }) {
                   {c.least_a != null && `at least ${amount(c.least_a, "A")}`}
                 </td>
                 <td className="px-2 text-right font-mono">
-                  {c.cost > 0 ? c.cost.toFixed(0) : "–"}
+                  {(c.cost ?? 0) > 0 ? (c.cost ?? 0).toFixed(0) : "–"}
                 </td>
                 <td className="px-2 text-right font-mono">
-                  {c.hours > 0 ? c.hours.toFixed(1) : "–"}
+                  {(c.hours ?? 0) > 0 ? (c.hours ?? 0).toFixed(1) : "–"}
                 </td>
                 <td className="px-2">
                   <Badge verdict={c.verdict}>{c.verdict === "fail" ? "Not met" : undefined}</Badge>

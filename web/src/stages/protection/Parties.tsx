@@ -1,5 +1,6 @@
 /** What the fire service, the authority and the network operator ask for, and what it adds. */
 import type { Demand } from "../../api/client";
+import { plain } from "../../model/format";
 import { checkKey, checksOf } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { Button } from "../../ui/Button";
@@ -21,8 +22,10 @@ export function Parties() {
   const { view, draft, editor, canPlan, choices } = useBench();
   const demands = draft.job.demands ?? {};
   const all = view.report.demands;
-  const cost = all.reduce((sum, d) => sum + d.cost, 0);
-  const hours = all.reduce((sum, d) => sum + d.hours, 0);
+  // Who is from outside is told no prices.
+  const priced = all.filter((d) => d.cost != null);
+  const cost = all.reduce((sum, d) => sum + (d.cost ?? 0), 0);
+  const hours = all.reduce((sum, d) => sum + (d.hours ?? 0), 0);
   const add = (party: Demand["party"], what: Demand["what"]) => {
     editor.editJob((j) => {
       const now = j.demands ?? {};
@@ -33,7 +36,7 @@ export function Parties() {
   };
   return (
     <div className="grid gap-4 p-3">
-      {all.length > 0 && (
+      {priced.length > 0 && (
         <p className="text-sm" data-testid="demands-sum">
           All of them together: <strong className="font-mono">{cost.toFixed(0)}</strong> and{" "}
           <strong className="font-mono">{hours.toFixed(1)}</strong> hours by the prices of the job.
@@ -108,11 +111,13 @@ function One({ name, demand }: { name: string; demand: Demand }) {
         >
           {drawn?.title ? drawn.title : demand.text || "In words"}
         </button>
-        {drawn && (drawn.cost > 0 || drawn.label) && (
+        {drawn && ((drawn.cost ?? 0) > 0 || drawn.label) && (
           <span className="text-ink-2">
             adds{" "}
             {[
-              drawn.cost > 0 ? `${drawn.cost.toFixed(0)}, ${drawn.hours.toFixed(1)} h` : null,
+              (drawn.cost ?? 0) > 0
+                ? `${plain(drawn.cost ?? 0, 0)}, ${plain(drawn.hours ?? 0, 1)} h`
+                : null,
               drawn.label ? "a label" : null,
             ]
               .filter(Boolean)

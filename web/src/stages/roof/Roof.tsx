@@ -45,7 +45,7 @@ function bounded(gap_pct: number | null | undefined): string {
 }
 
 /** What a routing came to beside what was there. */
-function compared({ before, after, gap_pct }: Rerouted, trunks: boolean): string {
+function compared({ before, after, gap_pct, cut }: Rerouted, trunks: boolean): string {
   const metres = (m: number) => amount(m, "m");
   const [wire, jumper] = trunks ? ["cable", "gap with a lost drop"] : ["wire", "jumper"];
   const now = [
@@ -53,7 +53,7 @@ function compared({ before, after, gap_pct }: Rerouted, trunks: boolean): string
     many(after.jumpers_n, jumper),
     ...(trunks ? [] : [`${String(after.turned_n)} turned`]),
   ].join(", ");
-  const bound = bounded(gap_pct);
+  const bound = `${bounded(gap_pct)}${cut ? " The time was up before the search was through: it can be gone on with." : ""}`;
   if (!before) return `Routed: ${now}.${bound}`;
   const less = before.wire_m - after.wire_m;
   const moved =

@@ -6,6 +6,7 @@ import { api } from "../../api/client";
 import { amount, plain } from "../../model/format";
 import { apply } from "../../model/pointer";
 import { useBench } from "../../shell/bench";
+import { CutShort } from "../../ui/CutShort";
 import { NumberField } from "../../ui/NumberField";
 
 /** What a budget begins with, %: what both schools’ limits come to together. */
@@ -49,6 +50,9 @@ export function Budget() {
           It cannot be worked out now.
         </p>
       )}
+      {found.data?.cut && (
+        <CutShort what="the shares with little DC are here, others may cost less." />
+      )}
       {found.data && inRange && (
         <table
           aria-label="Budget shared"
@@ -68,7 +72,7 @@ export function Budget() {
             </tr>
           </thead>
           <tbody>
-            {found.data.map((s) => (
+            {found.data.shares.map((s) => (
               <tr key={s.dc_pct} className="border-b border-line">
                 <td>{amount(s.dc_pct, "%")}</td>
                 <td>{amount(s.ac_pct, "%")}</td>
@@ -97,7 +101,7 @@ export function Budget() {
                 </td>
               </tr>
             ))}
-            {found.data.length === 0 && (
+            {found.data.shares.length === 0 && (
               <tr>
                 <td colSpan={6} className="text-left font-sans text-ink-2">
                   There is no wire to share it over.

@@ -15,6 +15,7 @@ import { Lines } from "../../shell/Slip";
 import { Button } from "../../ui/Button";
 import { Field, inputLook } from "../../ui/field";
 import { Folded } from "../../ui/Folded";
+import { CutShort } from "../../ui/CutShort";
 import { Badge } from "../../ui/verdict";
 import { JobPrices } from "./JobPrices";
 
@@ -85,6 +86,11 @@ export function CompareRoutes({ command }: Props) {
               ) : null
             }
           </Table>
+        </div>
+      )}
+      {found.data?.cut && (
+        <div className="px-3">
+          <CutShort what="kept routes are missing here." />
         </div>
       )}
       {found.data?.recommendation && (

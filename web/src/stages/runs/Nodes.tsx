@@ -3,7 +3,7 @@ import { Fragment, useState } from "react";
 import type { Check, Command, Node } from "../../api/client";
 import { many } from "../../model/format";
 import { changeNode, devicesOf, planOf } from "../../model/plan";
-import { checkKey, worst } from "../../model/report";
+import { worst, worstKey } from "../../model/report";
 import { useBench } from "../../shell/bench";
 import { NODES, placeName, PLACES, type Place } from "../../text/words";
 import { Button } from "../../ui/Button";
@@ -92,8 +92,7 @@ export function Nodes({ checks, command }: Props) {
                           type="button"
                           aria-label={`Verdict of ${key}: ${WORDS[worst(own)]}`}
                           onClick={() => {
-                            const first = own.find((c) => c.verdict === worst(own));
-                            if (first) pick(checkKey(first));
+                            pick(worstKey(own));
                           }}
                         >
                           <Badge verdict={worst(own)} />

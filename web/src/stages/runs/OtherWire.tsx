@@ -6,6 +6,7 @@ import { api } from "../../api/client";
 import { amount, plain } from "../../model/format";
 import { apply } from "../../model/pointer";
 import { useBench } from "../../shell/bench";
+import { CutShort } from "../../ui/CutShort";
 import { Badge } from "../../ui/verdict";
 
 export function OtherWire({ circuit }: { circuit: string }) {
@@ -34,10 +35,11 @@ export function OtherWire({ circuit }: { circuit: string }) {
           It cannot be worked out now.
         </p>
       )}
-      {found.data?.length === 0 && (
+      {found.data?.cut && <CutShort what="thicker wire may not be here." />}
+      {found.data?.options.length === 0 && !found.data.cut && (
         <p className="text-ink-2">No size holds yet: something of its way is missing.</p>
       )}
-      {found.data && found.data.length > 0 && (
+      {found.data && found.data.options.length > 0 && (
         <div className="overflow-x-auto">
           <table
             aria-label={`Other wire for ${circuit}`}
@@ -60,7 +62,7 @@ export function OtherWire({ circuit }: { circuit: string }) {
               </tr>
             </thead>
             <tbody>
-              {found.data.map((o) => (
+              {found.data.options.map((o) => (
                 <tr key={o.size} className="border-b border-line">
                   <td className="text-left font-bold whitespace-nowrap">
                     {o.size} {sign}

@@ -7,6 +7,7 @@ import { apply } from "../../model/pointer";
 import { fieldTitle } from "../../model/catalogue";
 import { useBench } from "../../shell/bench";
 import { Button } from "../../ui/Button";
+import { CutShort } from "../../ui/CutShort";
 
 const lower = (title: string): string => title.charAt(0).toLowerCase() + title.slice(1);
 
@@ -65,6 +66,9 @@ export function PickWires() {
         <p role="alert" className="mt-2 text-sm font-bold text-stop">
           {refused}
         </p>
+      )}
+      {found?.cut && (
+        <CutShort what="the wires here were not all held against one another. Pick them anew, or circuit by circuit." />
       )}
       {found && (
         <ul role="status" aria-label="Wires picked" className="mt-2 text-sm">

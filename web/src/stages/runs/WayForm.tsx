@@ -3,7 +3,7 @@ import { clsx } from "clsx";
 import type { Check, Command, Part, Subject } from "../../api/client";
 import { amount } from "../../model/format";
 import { changePart, changeWay, partAfter, partsOf, planOf } from "../../model/plan";
-import { checkKey, valueOf, worst } from "../../model/report";
+import { valueOf, worst, worstKey } from "../../model/report";
 import { same } from "../../model/subject";
 import { useBench } from "../../shell/bench";
 import { Carries } from "./Carries";
@@ -277,9 +277,7 @@ function PartRow({ way, part, k, last, checks, picked, onSplit }: RowProps) {
               type="button"
               aria-label={`Verdict of part ${names}: ${WORDS[worst(own)]}`}
               onClick={() => {
-                const bad = worst(own);
-                const first = own.find((c) => c.verdict === bad);
-                if (first) pick(checkKey(first));
+                pick(worstKey(own));
               }}
             >
               <Badge verdict={worst(own)} />

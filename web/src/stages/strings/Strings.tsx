@@ -18,7 +18,7 @@ import {
   strings,
 } from "../../model/planning";
 import { setAt } from "../../model/pointer";
-import { checkKey, valueOf, worst } from "../../model/report";
+import { checkKey, valueOf, worst, worstKey } from "../../model/report";
 import { ofString, same } from "../../model/subject";
 import { useBench } from "../../shell/bench";
 import { First, type Missing } from "../../shell/First";
@@ -52,9 +52,7 @@ export function Strings() {
   const letter = picked?.subject.kind === "string" ? picked.subject.string : null;
   const pickOf = (subject: (letter: string) => Subject) => (l: string) => {
     const own = report.checks.filter((c) => c.stage === "strings" && same(c.subject, subject(l)));
-    const bad = worst(own);
-    const first = own.find((c) => c.verdict === bad);
-    if (first) pick(checkKey(first));
+    if (own.length > 0) pick(worstKey(own));
   };
   const pickString = pickOf(ofString);
   const pickBranch = pickOf((branch) => ({ kind: "branch", branch }));

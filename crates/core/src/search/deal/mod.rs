@@ -23,6 +23,8 @@ use std::collections::BTreeMap;
 use ranking::Score;
 pub(super) use ranking::{Wanted, ranked};
 
+use crate::work::Work;
+
 /// Strings an input may take: `strings_n[f]` strings of `n` modules on face `f` of its group.
 #[derive(Clone, Debug)]
 pub(super) struct Pick {
@@ -341,9 +343,9 @@ impl Totals {
     }
 }
 
-/// Work the ranking may still do, in entries looked at.
-#[derive(Clone, Copy, Debug)]
-pub(super) struct Budget(pub u64);
+/// Work the ranking may still do, in entries looked at, as long as it goes on.
+#[derive(Clone, Debug)]
+pub(super) struct Budget(pub u64, pub Work);
 
 impl Budget {
     fn spend(&mut self, work: usize) {
@@ -351,7 +353,7 @@ impl Budget {
     }
 
     pub fn spent(&self) -> bool {
-        self.0 == 0
+        self.0 == 0 || !self.1.goes_on()
     }
 }
 

@@ -8,6 +8,7 @@
 use super::question::Field;
 use super::tours::{Cost, Tours};
 use super::weights::{Room, Weights, laid};
+use crate::work::Work;
 
 /// Modules taken out at a time, on average.
 const OUT_N: f64 = 8.0;
@@ -22,6 +23,9 @@ const COLD_M: f64 = 0.02;
 const BLINK: usize = 100;
 /// What laying modules the other way round may still gain after they are put back, m.
 const MENDED_M: f64 = 2.0;
+
+/// Rounds between two looks at whether the search is to go on.
+const ASKS: usize = 64;
 
 /// Rounds for a face of so many modules: each takes some three microseconds, and more where the
 /// tables no longer lie in the processor's cache.
@@ -82,7 +86,12 @@ struct Kept {
 }
 
 /// The best routing found from another one, never a worse one. Each turn goes another way about it.
-pub(super) fn improve(field: &Field, weights: Weights, start: Tours, turn: u32) -> Tours {
+pub(super) fn improve(
+    field: &Field,
+    weights: Weights,
+    (start, turn): (Tours, u32),
+    work: &Work,
+) -> Tours {
     let mut best: (Cost, Tours) = (start.cost(field), start.clone());
     let mut search = Search::new(field, weights, start, turn);
     let rounds = rounds(field.len());
@@ -90,7 +99,10 @@ pub(super) fn improve(field: &Field, weights: Weights, start: Tours, turn: u32) 
     let mut warmth = WARM_M;
     let mut weight: f64 = search.weighs.iter().sum();
     let mut least = weight;
-    for _ in 0..rounds {
+    for round in 0..rounds {
+        if round % ASKS == 0 && !work.goes_on() {
+            break;
+        }
         if let Some(more) = search.round(warmth) {
             weight += more;
             if weight < least - 1e-7 {

@@ -18,6 +18,7 @@ use crate::job::{FaceKey, FaceMap, Job, JobString, Letter, ModuleKey};
 use crate::library::Library;
 use crate::problem::Problem;
 use crate::stages::roof::Map;
+use crate::work::Work;
 
 /// Which strings are to be routed.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -67,6 +68,10 @@ pub struct Rerouted {
     pub bound_m: f64,
     /// By how much more than that it is, in percent of it.
     pub gap_pct: Option<f64>,
+    /// The time was up, or nobody waited any more: it was not searched through.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    #[schema(required = false)]
+    pub cut: bool,
 }
 
 impl RouteSum {
@@ -83,19 +88,24 @@ impl RouteSum {
 ///
 /// # Errors
 /// What is missing for it, or the modules that cannot be joined.
-pub fn reroute(job: &Job, library: &Library, ask: &Reroute) -> Result<Rerouted, Vec<Problem>> {
+pub fn reroute(
+    job: &Job,
+    library: &Library,
+    ask: &Reroute,
+    work: &Work,
+) -> Result<Rerouted, Vec<Problem>> {
     let strings = job.strings.iter().any(|s| s.face == ask.face && !ask.keep.contains(&s.letter));
     let units = trunk::asked(job, ask);
     if !strings && units.is_empty() {
         let message = "no string or branch of this face alone is to be routed";
         return Err(refused(ask, "", message, "plan one under Strings"));
     }
-    let first = if strings { Some(strings_of(job, library, ask)?) } else { None };
+    let first = if strings { Some(strings_of(job, library, ask, work)?) } else { None };
     if units.is_empty() {
         return Ok(first.expect("there are strings where there are no units"));
     }
     let from = first.as_ref().map_or(job, |f| &f.job);
-    let second = trunk::branches(from, library, ask)?;
+    let second = trunk::branches(from, library, ask, work)?;
     Ok(match first {
         None => second,
         Some(first) => {
@@ -107,6 +117,7 @@ pub fn reroute(job: &Job, library: &Library, ask: &Reroute) -> Result<Rerouted, 
                 after,
                 bound_m,
                 gap_pct: gap_pct(after.wire_m, bound_m),
+                cut: work.cut(),
             }
         }
     })
@@ -116,7 +127,12 @@ pub(super) fn gap_pct(wire_m: f64, bound_m: f64) -> Option<f64> {
     (bound_m > 0.0).then(|| (wire_m / bound_m - 1.0) * 100.0)
 }
 
-fn strings_of(job: &Job, library: &Library, ask: &Reroute) -> Result<Rerouted, Vec<Problem>> {
+fn strings_of(
+    job: &Job,
+    library: &Library,
+    ask: &Reroute,
+    work: &Work,
+) -> Result<Rerouted, Vec<Problem>> {
     let own: Vec<&JobString> = job
         .strings
         .iter()
@@ -141,7 +157,7 @@ fn strings_of(job: &Job, library: &Library, ask: &Reroute) -> Result<Rerouted, V
     let goes_on = (ask.turn > 0 && before.is_some()) || field.stays.contains(&true);
     let begun = begun.filter(|_| goes_on);
     let asked = &question.faces[0];
-    let face = &routed_face(&field, asked, WHOLE_N, begun.as_ref())
+    let face = &routed_face(&field, asked, WHOLE_N, begun.as_ref(), work)
         .map_err(|module| vec![lost(&field, asked, 0, module)])?;
     Ok(Rerouted {
         job: with(job, ask, face),
@@ -149,6 +165,7 @@ fn strings_of(job: &Job, library: &Library, ask: &Reroute) -> Result<Rerouted, V
         after: RouteSum { wire_m: face.wire_m, jumpers_n: face.jumpers_n, turned_n: face.turned_n },
         bound_m: face.bound_m,
         gap_pct: gap_pct(face.wire_m, face.bound_m),
+        cut: work.cut(),
     })
 }
 
@@ -189,7 +206,7 @@ fn shaped(
         next = with(&next, ask, &done);
     }
     // As one asks is not the least: nothing is proved of it.
-    Ok(Rerouted { job: next, before, after, bound_m: 0.0, gap_pct: None })
+    Ok(Rerouted { job: next, before, after, bound_m: 0.0, gap_pct: None, cut: false })
 }
 
 const NOTHING: RouteSum = RouteSum { wire_m: 0.0, jumpers_n: 0, turned_n: 0 };

@@ -31,6 +31,8 @@ use question::Field;
 use tours::Tours;
 use weights::Weights;
 
+use crate::work::Work;
+
 /// Modules of a face up to which it is searched whole.
 pub const WHOLE_N: usize = 16;
 
@@ -102,7 +104,7 @@ pub enum RouteError {
 /// # Errors
 /// Everything that is wrong with the question; or the modules that cannot be joined.
 pub fn route(ask: &RouteAsk) -> Result<Routed, RouteError> {
-    routed(ask, WHOLE_N, None)
+    routed(ask, WHOLE_N)
 }
 
 /// As [`route`], with no face searched whole: what the search of large faces comes to on small
@@ -111,13 +113,13 @@ pub fn route(ask: &RouteAsk) -> Result<Routed, RouteError> {
 /// # Errors
 /// As [`route`].
 pub fn route_unproved(ask: &RouteAsk) -> Result<Routed, RouteError> {
-    routed(ask, 0, None)
+    routed(ask, 0)
 }
 
 /// Where a search goes on: the routing it begins with, and which turn it is.
 type Begun = (Tours, u32);
 
-fn routed(ask: &RouteAsk, whole_n: usize, begun: Option<Begun>) -> Result<Routed, RouteError> {
+fn routed(ask: &RouteAsk, whole_n: usize) -> Result<Routed, RouteError> {
     let problems = question::problems(ask);
     if !problems.is_empty() {
         return Err(RouteError::Invalid(problems));
@@ -125,7 +127,7 @@ fn routed(ask: &RouteAsk, whole_n: usize, begun: Option<Begun>) -> Result<Routed
     let mut faces = Vec::new();
     let mut lost = Vec::new();
     for (at, face) in ask.faces.iter().enumerate() {
-        match routed_face(&Field::of(ask, face), face, whole_n, begun.as_ref()) {
+        match routed_face(&Field::of(ask, face), face, whole_n, None, &Work::default()) {
             Ok(done) => faces.push(done),
             Err(module) => lost.push(question::lost(&Field::of(ask, face), face, at, module)),
         }
@@ -144,25 +146,26 @@ fn routed_face(
     face: &RouteFace,
     whole_n: usize,
     begun: Option<&Begun>,
+    work: &Work,
 ) -> Result<RoutedFace, usize> {
-    let tours = best(field, whole_n, begun);
+    let tours = best(field, whole_n, begun, work);
     match lost_at(field, &tours) {
         Some(module) => Err(module),
         None => Ok(answer(field, face, &tours, whole_n)),
     }
 }
 
-fn best(field: &Field, whole_n: usize, begun: Option<&Begun>) -> Tours {
+fn best(field: &Field, whole_n: usize, begun: Option<&Begun>, work: &Work) -> Tours {
     let free = !field.stays.contains(&true);
     if field.len() <= whole_n && free {
         return exact::exact(field);
     }
     let weights = Weights::of(field);
-    let (tours, turn) = match begun {
-        Some((tours, turn)) => (tours.clone(), *turn),
+    let begun = match begun {
+        Some(begun) => begun.clone(),
         None => (start::plain(field, &weights), 0),
     };
-    improve::improve(field, weights, tours, turn)
+    improve::improve(field, weights, begun, work)
 }
 
 /// The first module that is not joined to the next.

@@ -9,6 +9,7 @@ use crate::job::{Job, JobBranch, Letter, ModuleKey};
 use crate::library::Library;
 use crate::problem::Problem;
 use crate::stages::roof::{Map, Pitch, most_sections, path_m};
+use crate::work::Work;
 
 /// The branches that are asked for: those of the face that lie on no other and do not stay.
 pub(super) fn asked<'a>(job: &'a Job, ask: &Reroute) -> Vec<&'a JobBranch> {
@@ -22,6 +23,7 @@ pub(super) fn branches(
     job: &Job,
     library: &Library,
     ask: &Reroute,
+    work: &Work,
 ) -> Result<Rerouted, Vec<Problem>> {
     let own = asked(job, ask);
     let map = face_of(job, ask)?;
@@ -67,7 +69,7 @@ pub(super) fn branches(
     }
     let goes_on = ask.turn > 0 || field.stays.contains(&true);
     let begun = present.filter(|_| goes_on).map(|tours| (tours, ask.turn));
-    let done = routed_face(&field, &face, WHOLE_N, begun.as_ref())
+    let done = routed_face(&field, &face, WHOLE_N, begun.as_ref(), work)
         .map_err(|module| vec![question::lost(&field, &face, 0, module)])?;
     let sum = |s: RouteSum| RouteSum { wire_m: s.wire_m + least_m, ..s };
     let after = RouteSum { wire_m: done.wire_m, jumpers_n: done.jumpers_n, turned_n: 0 };
@@ -83,6 +85,7 @@ pub(super) fn branches(
         after: sum(after),
         bound_m,
         gap_pct: gap_pct(done.wire_m + least_m, bound_m),
+        cut: work.cut(),
     })
 }
 

@@ -163,7 +163,7 @@ impl Setup<'_> {
                 .collect();
             count_ways(&self.shares, &self.groups, &counts, &placed) > 0
         };
-        let from = steps.partition_point(|step| !fits(*step));
+        let from = steps.partition_point(|step| !budget.spent() && !fits(*step));
         // With fewer strings than the counts reckon with, the first step that fits may be a later
         // one.
         steps[from..].iter().find_map(|most| {

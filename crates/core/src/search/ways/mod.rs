@@ -22,6 +22,7 @@ use crate::job::Job;
 use crate::library::{Headed, InverterSheet, Library};
 use crate::problem::Problem;
 use crate::quantity::Unit;
+use crate::work::Work;
 
 /// Ways listed where the question says nothing else.
 const KEEP: usize = 24;
@@ -42,10 +43,11 @@ pub fn ways(
     library: &Library,
     ask: &WaysAsk,
     others: &[InverterSheet],
+    work: &Work,
 ) -> Result<Ways, Vec<Problem>> {
     let setup = Setup::new(job, library, ask, None)?;
     let total = setup.total();
-    let (mut budget, keep) = (Budget(BUDGET), KEEP);
+    let (mut budget, keep) = (Budget(BUDGET, work.clone()), KEEP);
     let mut found = setup.feasible(keep, &mut budget);
     let all_placed = found.unused_n == 0 && !found.ways.is_empty();
     if ask.use_all && !all_placed {
@@ -58,15 +60,17 @@ pub fn ways(
         })
     });
     // What fails is looked at with less effort: it explains, it is not chosen.
-    let failing = setup.failing(&mut Budget(BUDGET / 6));
+    let failing = setup.failing(&mut Budget(BUDGET / 6, work.clone()));
     let (nearest, remedies) = if all_placed || total == 0 {
         (None, Vec::new())
     } else {
         (
-            setup.nearest(&mut Budget(BUDGET / 6)),
-            remedies(job, library, ask, others, &setup, &found.ways),
+            setup.nearest(&mut Budget(BUDGET / 6, work.clone())),
+            remedies(job, library, (ask, others), &setup, &found.ways, work),
         )
     };
+    let cut = || "The time was up: these are of what was looked at by then.".to_owned();
+    let searched_part = searched_part.or_else(|| work.cut().then(cut));
     Ok(Ways {
         ask: ask.clone(),
         why: why(&found.ways),
@@ -84,14 +88,17 @@ pub fn ways(
 fn remedies(
     job: &Job,
     library: &Library,
-    ask: &WaysAsk,
-    others: &[InverterSheet],
+    (ask, others): (&WaysAsk, &[InverterSheet]),
     setup: &Setup,
     fewer: &[Way],
+    work: &Work,
 ) -> Vec<Remedy> {
     let mut found: Vec<Remedy> = Vec::new();
-    let mut budget = Budget(BUDGET / 2);
+    let mut budget = Budget(BUDGET / 2, work.clone());
     let mut fits = |ask: &WaysAsk, other: Option<&InverterSheet>| -> Option<Way> {
+        if !work.goes_on() {
+            return None;
+        }
         let setup = Setup::new(job, library, ask, other).ok()?;
         let best = setup.feasible(1, &mut budget);
         (best.unused_n == 0).then(|| best.ways.into_iter().next()).flatten()

@@ -1,6 +1,8 @@
 //! What is asked of the bonding graph: every metal part comes to an electrode, conductors are large
 //! enough where they are exposed, an out-building has an electrode of its own.
 
+use std::collections::HashMap;
+
 use super::graph::{Bonding, MetalPart, PartKind};
 use crate::figure::{Sheet, Subject, Value, Verdict};
 use crate::figures;
@@ -65,8 +67,9 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding) {
     });
     sheet.known(&FRAME_BOND, size.missing().iter().copied());
     electrodes(plan, sheet, bonding);
+    let known = bonding.known_ways();
     for part in bonding.parts.iter().filter(|p| p.metal && p.kind != PartKind::Electrode) {
-        reaches(bench, sheet, bonding, part);
+        reaches(bench, sheet, part, known.get(part.key.as_str()) == Some(&true));
     }
     joints(plan, sheet, bonding);
 }
@@ -90,6 +93,7 @@ fn electrodes(plan: &PlanFound, sheet: &mut Sheet, bonding: &Bonding) {
         .misses(["node.earthed.electrode"])
         .found("No panel is said to have one, and none is planned.")
         .cure("An electrode with its conductor to the panel.", Vec::new());
+    let at_electrodes = bonding.cases_at_electrodes();
     for (key, node) in &plan.plan.nodes {
         let said = node.earthed.as_ref();
         let out = match said.and_then(|e| e.out_building) {
@@ -99,7 +103,7 @@ fn electrodes(plan: &PlanFound, sheet: &mut Sheet, bonding: &Bonding) {
             is => is,
         };
         sheet.subject = Subject::Node { node: key.clone() };
-        let near = !bonding.electrodes_at(key).is_empty();
+        let near = at_electrodes.contains(super::graph::case(key).as_str());
         let electrode = if near { Some(true) } else { said.and_then(|e| e.electrode) };
         let (verdict, missing) = match (electrode, out) {
             (Some(true), _) => (Verdict::Pass, None),
@@ -124,7 +128,8 @@ fn through_the_ground(plan: &PlanFound, panel: &NodeKey) -> bool {
         .any(|p| p.place == Some(Place::Underground))
 }
 
-fn reaches(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding, part: &MetalPart) {
+/// `known`: all that joins it to the electrode is known.
+fn reaches(bench: &Bench, sheet: &mut Sheet, part: &MetalPart, known: bool) {
     sheet.subject = part.subject.clone();
     let open = match part.kind {
         PartKind::Frames => "rails.clamps_bond",
@@ -132,19 +137,9 @@ fn reaches(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding, part: &MetalPart
         _ => "node.earthed.electrode",
     };
     // What keeps it open lies on its way: frames, units, or the end of it.
-    let missing = if part.verdict == Verdict::Unknown {
-        let over = |(from, to): (&str, &str)| {
-            let both = |e: &&super::graph::BondEdge| {
-                (e.from == from && e.to == to) || (e.from == to && e.to == from)
-            };
-            bonding.edges.iter().find(both).is_none_or(|e| e.known)
-        };
-        let path = bonding.path(part);
-        let pairs = path.windows(2).map(|p| (p[0].key.as_str(), p[1].key.as_str()));
-        let known = pairs.into_iter().all(over);
-        if known { "node.earthed.electrode" } else { open }
-    } else {
-        open
+    let missing = match part.verdict {
+        Verdict::Unknown if known => "node.earthed.electrode",
+        _ => open,
     };
     let edits = match &part.subject {
         Subject::Node { node } => {
@@ -175,10 +170,13 @@ fn reaches(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding, part: &MetalPart
 
 /// Where several earth wires meet, a bar is easier to service than a crimp.
 fn joints(plan: &PlanFound, sheet: &mut Sheet, bonding: &Bonding) {
+    let mut wires: HashMap<&str, usize> = HashMap::new();
+    let wired = bonding.edges.iter().filter(|e| e.by != super::graph::BondBy::Fittings);
+    for end in wired.flat_map(|e| [e.from.as_str(), e.to.as_str()]) {
+        *wires.entry(end).or_default() += 1;
+    }
     for (key, node) in &plan.plan.nodes {
-        let case = super::graph::case(key);
-        let wires = bonding.edges.iter().filter(|e| e.from == case || e.to == case);
-        let wired = wires.filter(|e| e.by != super::graph::BondBy::Fittings).count();
+        let wired = wires.get(super::graph::case(key).as_str()).copied().unwrap_or(0);
         let box_like = matches!(
             node.kind,
             NodeKind::RoofBox | NodeKind::JunctionBox | NodeKind::Combiner | NodeKind::Enclosure

@@ -1,7 +1,7 @@
 //! The bonding graph: every metal part, what joins it to others, and the way from each to an
 //! electrode.
 
-use std::collections::{BTreeMap, VecDeque};
+use std::collections::{BTreeMap, HashMap, HashSet, VecDeque};
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -179,6 +179,48 @@ struct Graph<'a> {
 }
 
 impl Bonding {
+    /// The cases a conductor goes from straight to an electrode.
+    pub(super) fn cases_at_electrodes(&self) -> HashSet<&str> {
+        let electrodes = self.parts.iter().filter(|p| p.kind == PartKind::Electrode);
+        let electrodes: HashSet<&str> = electrodes.map(|p| p.key.as_str()).collect();
+        let ends = self.edges.iter().flat_map(|e| [(&e.from, &e.to), (&e.to, &e.from)]);
+        let at = ends.filter(|(_, other)| electrodes.contains(other.as_str()));
+        at.map(|(own, _)| own.as_str()).collect()
+    }
+
+    /// Whether all that joins a part to the electrode over its way there is known, by the part's
+    /// key. Where two parts are joined more than once the first counts.
+    pub(super) fn known_ways(&self) -> HashMap<&str, bool> {
+        let mut joints: HashMap<(&str, &str), bool> = HashMap::new();
+        for e in &self.edges {
+            for pair in [(e.from.as_str(), e.to.as_str()), (e.to.as_str(), e.from.as_str())] {
+                joints.entry(pair).or_insert(e.known);
+            }
+        }
+        let next: HashMap<&str, Option<&str>> =
+            self.parts.iter().map(|p| (p.key.as_str(), p.next.as_deref())).collect();
+        let mut known: HashMap<&str, bool> = HashMap::new();
+        for part in &self.parts {
+            let mut way = Vec::new();
+            let mut here = Some(part.key.as_str());
+            let mut rest = true;
+            while let Some(key) = here {
+                if let Some(found) = known.get(key) {
+                    rest = *found;
+                    break;
+                }
+                let on = next.get(key).copied().flatten();
+                way.push((key, on));
+                here = on;
+            }
+            for (key, on) in way.into_iter().rev() {
+                rest &= on.is_none_or(|on| joints.get(&(key, on)).copied().unwrap_or(true));
+                known.insert(key, rest);
+            }
+        }
+        known
+    }
+
     /// The conductors from a node straight to an electrode.
     pub fn electrodes_at(&self, node: &NodeKey) -> Vec<&BondEdge> {
         let own = case(node);

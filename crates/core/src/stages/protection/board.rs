@@ -48,10 +48,13 @@ pub struct PanelChoice {
     /// What it has to be at least, A: the load a smaller main still carries.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub least_a: Option<f64>,
-    /// Money it takes besides the PV breaker; hours at the job's price in it.
-    pub cost: f64,
+    /// Money it takes besides the PV breaker; hours at the job's price in it. Absent where prices
+    /// are not told.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cost: Option<f64>,
     /// Hours it takes.
-    pub hours: f64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub hours: Option<f64>,
     /// The utility has to switch off.
     pub outage: bool,
     /// It is how the panel stands.
@@ -200,8 +203,8 @@ pub(super) fn choices(
             figure_a,
             limit_a,
             least_a: panel.load_calc_a.filter(|_| id == SMALLER.id),
-            cost,
-            hours,
+            cost: Some(cost),
+            hours: Some(hours),
             outage,
             built,
             edits,

@@ -209,8 +209,7 @@ fn hole_mm(school: School, size: &str) -> Option<f64> {
 
 /// What comes into a node by its ways.
 fn entries(plan: &PlanFound, school: School, key: &NodeKey) -> Vec<Entry> {
-    let touching = plan.plan.ways.iter().filter(|(_, w)| w.from == *key || w.to == *key);
-    touching.map(|(way, own)| entry(plan, school, key, way, own)).collect()
+    plan.ways_at(key).map(|(way, own)| entry(plan, school, key, way, own)).collect()
 }
 
 fn entry(plan: &PlanFound, school: School, key: &NodeKey, way: &WayKey, own: &Way) -> Entry {

@@ -35,10 +35,12 @@ pub struct DemandDrawn {
     pub demand: DemandKey,
     /// Plain title.
     pub title: String,
-    /// Money it adds, its hours at the job's price in it.
-    pub cost: f64,
+    /// Money it adds, its hours at the job's price in it; absent where prices are not told.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cost: Option<f64>,
     /// Hours it adds.
-    pub hours: f64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub hours: Option<f64>,
     /// A label goes with it.
     pub label: bool,
     /// Whether the plan meets it.
@@ -70,8 +72,8 @@ pub(super) fn demands_of_job(bench: &Bench, sheet: &mut Sheet) -> Demands {
         drawn.push(DemandDrawn {
             demand: key.clone(),
             title: row.map_or_else(|| demand.text.clone(), |r| r.title.clone()),
-            cost,
-            hours,
+            cost: Some(cost),
+            hours: Some(hours),
             label: row.is_some_and(|r| r.label == "yes"),
             verdict,
         });
@@ -96,9 +98,8 @@ fn met(bench: &Bench, plan: &PlanFound, sheet: &mut Sheet, demand: &Demand, cost
     let check = sheet.judge(&MET, verdict).misses([missing]).found(why);
     match (demand.what, way) {
         (DemandKind::AcDisconnect, Some(way)) if demand.met.is_none() => {
-            let text =
-                format!("A visible, lockable disconnect in way {way}: {cost:.0} by the prices.");
-            check.cure_by(text, Command::SetDisconnect { way });
+            let text = format!("A visible, lockable disconnect in way {way}.");
+            check.cure_by(text, Command::SetDisconnect { way }).costs(Some(cost));
         }
         _ => {
             let edit = Edit::new(format!("/demands/{own}/met"), true);

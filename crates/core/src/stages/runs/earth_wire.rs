@@ -83,22 +83,20 @@ pub(super) fn of_way(
                 Edit::new(format!("/plan/circuits/{circuit}/legs/{at}/wire/awg"), cable),
                 Edit::new(format!("/plan/ways/{key}/bundle_earth"), ground),
             ];
-            let text = format!(
-                "{circuit} in a cable of {cable} AWG, whose ground is {ground} AWG{}.",
-                priced(larger_cost(job, way, first, old, cable))
-            );
-            check.cure(text, edits);
+            let text =
+                format!("{circuit} in a cable of {cable} AWG, whose ground is {ground} AWG.");
+            check.cure(text, edits).costs(larger_cost(job, way, first, old, cable));
         }
     }
     let edit = Edit::new(format!("/plan/ways/{key}/earth"), needed.as_str());
-    let text = match clad {
-        true => format!(
-            "A conductor of {needed} {unit} beside the cable{}.",
-            priced(beside_cost(job, way, &needed))
-        ),
-        false => format!("{needed} {unit} instead."),
+    let (text, cost) = match clad {
+        true => {
+            let text = format!("A conductor of {needed} {unit} beside the cable.");
+            (text, beside_cost(job, way, &needed))
+        }
+        false => (format!("{needed} {unit} instead."), None),
     };
-    check.cure(text, vec![edit]);
+    check.cure(text, vec![edit]).costs(cost);
 }
 
 /// Metal-clad cable: a cable of its own that is no nonmetallic-sheathed one.
@@ -152,8 +150,4 @@ fn beside_cost(job: &Job, way: &Way, size: &str) -> Option<f64> {
     let a_metre = job.conductor_cost(mm2(size)?);
     let work = job.rate("lay_open_m") / 60.0 * job.rate("labour_h");
     Some((a_metre + work) * metres(way)?)
-}
-
-fn priced(cost: Option<f64>) -> String {
-    cost.map_or_else(String::new, |cost| format!(": {cost:.0} more by the prices"))
 }

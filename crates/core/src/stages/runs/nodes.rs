@@ -48,8 +48,7 @@ fn wires_in(
     key: &NodeKey,
     node: &Node,
 ) {
-    let ways: Vec<(&WayKey, &Way)> =
-        plan.plan.ways.iter().filter(|(_, w)| w.from == *key || w.to == *key).collect();
+    let ways: Vec<(&WayKey, &Way)> = plan.ways_at(key).collect();
     // One that goes through unbroken lies in two of its ways and counts once.
     let lying = ways.iter().flat_map(|(way, _)| plan.lying_in(way));
     let legs: BTreeSet<(usize, usize)> = lying.map(|l| (l.circuit, l.leg)).collect();
@@ -149,7 +148,7 @@ fn stands_under(bench: &Bench, key: &NodeKey, node: &Node) -> bool {
     if node.place.is_some() {
         return node.place == under;
     }
-    bench.job.plan.ways.values().any(|w| {
+    bench.found.get::<PlanFound>().ways_at(key).any(|(_, w)| {
         let first = w.parts.first().filter(|_| w.from == *key);
         let last = w.parts.last().filter(|_| w.to == *key);
         first.into_iter().chain(last).any(|p| p.place == under)

@@ -37,7 +37,7 @@ pub(super) fn of_node(bench: &Bench, sheet: &mut Sheet, key: &NodeKey, node: &No
     match node.kind {
         NodeKind::Panel => work_space(sheet, &stand),
         NodeKind::Inverter => wall(sheet, key, &stand),
-        NodeKind::Isolator if sheet.school == School::Na && of_dc(bench, key) => {
+        NodeKind::Isolator if sheet.school == School::Na && dc(bench, key) => {
             near(bench, sheet, key, &stand);
         }
         _ => {}
@@ -111,11 +111,8 @@ fn near(bench: &Bench, sheet: &mut Sheet, key: &NodeKey, stand: &Stand) {
 }
 
 /// Whether DC goes through an isolator.
-fn of_dc(bench: &Bench, key: &NodeKey) -> bool {
-    let plan = bench.found.get::<PlanFound>();
-    let own = plan.plan.ways.iter().filter(|(_, w)| w.from == *key || w.to == *key);
-    let mut lying = own.flat_map(|(way, _)| plan.lying_in(way));
-    lying.any(|l| plan.circuit(l.circuit).kind.is_dc())
+fn dc(bench: &Bench, key: &NodeKey) -> bool {
+    bench.found.get::<PlanFound>().dc_comes_to(key)
 }
 
 /// Length of the one way from an isolator to an inverter, m.

@@ -1,34 +1,3 @@
-#let d = json("pack.json")
-#let lacking = json("lacking.json")
-#set document(title: d.name + ", pack", author: "Heliant")
-#set page(
-  paper: if d.school == "IEC" { "a4" } else { "us-letter" },
-  margin: (x: 18mm, top: 22mm, bottom: 20mm),
-  header: context [
-    #set text(size: 8pt, fill: rgb("#4B5864"))
-    #d.name #h(1fr) Revision #d.revision #h(1fr) #d.school
-    #v(-6pt)
-    #line(length: 100%, stroke: 0.5pt + rgb("#D8DBDC"))
-  ],
-  footer: context [
-    #set text(size: 8pt, fill: rgb("#4B5864"))
-    The local code, the authority and a licensed person have the last word.
-    #h(1fr) Page #counter(page).display() of #counter(page).final().first()
-  ],
-)
-#set text(font: "Atkinson Hyperlegible Next", size: 9.5pt, fill: rgb("#15202B"), lang: "en")
-#set par(leading: 0.55em)
-// A word that is longer than a column breaks anywhere.
-#show regex("[^\\s\u{200B}]{24,}"): it => it.text.clusters().join("\u{200B}")
-#set heading(numbering: none)
-#show heading.where(level: 1): it => block(above: 16pt, below: 8pt, text(size: 15pt, weight: "bold", it.body))
-#show heading.where(level: 2): it => block(above: 12pt, below: 6pt, text(size: 11pt, weight: "bold", it.body))
-#let mono(body, ..rest) = text(font: "Atkinson Hyperlegible Mono", size: 8.5pt, body, ..rest)
-#let colours = (Holds: rgb("#1B7446"), Caution: rgb("#8F5B00"), Stop: rgb("#B0261C"), Open: rgb("#4B5864"))
-#let verdict(word) = text(weight: "bold", fill: colours.at(word, default: rgb("#4B5864")), word)
-#let head(..cells) = table.header(..cells.pos().map(c => text(size: 8pt, fill: rgb("#4B5864"), c)))
-#set table(stroke: (x, y) => (bottom: 0.5pt + rgb("#D8DBDC")), inset: (x: 4pt, y: 3.5pt))
-
 #text(size: 8pt, fill: rgb("#A64B15"), weight: "bold")[HELIANT · PACK]
 #v(-4pt)
 #text(size: 21pt, weight: "bold", d.name)
@@ -53,7 +22,7 @@
   [Clock], c.clock,
   [Verdict], [#verdict(d.verdict) · #d.counts.stop stop · #d.counts.caution caution · #d.counts.open open · #d.counts.holds hold],
 )
-#if d.notes != "" [ #v(4pt) #lines(d.notes) ]
+#if d.appendices > 0 [ #v(4pt) Checks and workings stand in #if d.appendices == 1 [an appendix] else [#d.appendices appendices] of their own. ]
 
 == The system in numbers
 #if c.system.len() == 0 [Nothing is planned yet.] else [
@@ -198,18 +167,18 @@
   == Panel #b.node
   Busbar #mono(b.bus), main #mono(b.main). #if b.feeds != "" [Fed by #b.feeds. ]#if b.loads != "" [Loads: #b.loads A.]
   #if b.choices.len() > 0 [
-    #table(columns: (1fr, auto, auto, auto, auto), align: (left, left, right, right, left),
-      head[Way to bring PV onto it][Verdict][Cost][Hours][],
-      ..b.choices.map(c => ([#c.title#if c.built [ *as it stands*]], verdict(c.verdict), mono(c.cost), mono(c.hours), if c.outage [utility switches off] else [])).flatten()
+    #table(columns: (1fr, auto, auto), align: (left, left, left),
+      head[Way to bring PV onto it][Verdict][],
+      ..b.choices.map(c => ([#c.title#if c.built [ *as it stands*]], verdict(c.verdict), if c.outage [utility switches off] else [])).flatten()
     )
   ]
 ]
 
 = What the parties ask for
 #if p.demands.len() == 0 [No demand is entered.] else [
-  #table(columns: (auto, 1fr, 1fr, auto, auto), align: (left, left, left, left, right),
-    head[Party][Demand][Who said it, when, where it is written][Verdict][Cost],
-    ..p.demands.map(x => (x.party, [#x.title#if x.text != "" [ \ #text(size: 7pt, x.text)]], (x.by, x.on, x.evidence).filter(t => t != "").join(", ", default: "not said"), verdict(x.verdict), mono(x.cost))).flatten()
+  #table(columns: (auto, 1fr, 1fr, auto), align: (left, left, left, left),
+    head[Party][Demand][Who said it, when, where it is written][Verdict],
+    ..p.demands.map(x => (x.party, [#x.title#if x.text != "" [ \ #text(size: 7pt, x.text)]], (x.by, x.on, x.evidence).filter(t => t != "").join(", ", default: "not said"), verdict(x.verdict))).flatten()
   )
 ]
 
@@ -271,31 +240,4 @@
 #for line in d.safety [- #line]
 #v(6pt)
 #d.notice
-
-#pagebreak(weak: true)
-= Appendix: checks
-#for s in d.stages.filter(s => s.checks.len() > 0) [
-  == #s.title
-  #table(columns: (18%, 1fr, auto, 24%, 19%, auto), align: (left, left, right, left, left, left),
-    head[About][Check][Value][Limit][Room][Verdict],
-    ..s.checks.map(c => (c.subject, [#c.title \ #text(size: 7pt, fill: rgb("#66717B"))[#c.source]], mono(c.value), text(size: 8pt, c.limit), mono(c.margin), verdict(c.verdict))).flatten()
-  )
-]
-
-= Appendix: working of every figure
-#for s in d.stages.filter(s => s.figures.len() > 0) [
-  == #s.title
-  #for f in s.figures [
-    #block(breakable: false, width: 100%, inset: (y: 4pt), below: 4pt, stroke: (top: 0.5pt + rgb("#D8DBDC")))[
-      *#f.subject* · #f.title #h(1fr) #mono(weight: "bold", f.value) \
-      #text(size: 7pt, fill: rgb("#66717B"))[#f.id · #f.source]
-      #if f.working.len() > 0 {
-        grid(columns: (30%, 1fr, auto, 22%), column-gutter: 6pt, row-gutter: 3.5pt, align: (left, left, right, left),
-          ..f.working.map(l => (text(size: 8pt, l.label), mono(size: 7.5pt, l.numbers), mono(size: 8pt, l.value), text(size: 7pt, fill: rgb("#66717B"), l.source))).flatten())
-      }
-      #if f.missing != "" [Missing: #f.missing]
-      #if f.note != "" [#text(size: 8pt, f.note)]
-    ]
-  ]
-]
 

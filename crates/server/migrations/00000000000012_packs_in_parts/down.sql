@@ -1,0 +1,2 @@
+DROP TABLE pack_appendices;
+ALTER TABLE packs DROP COLUMN put_first;

@@ -30,6 +30,9 @@ url=$(sed -n 's/^Heliant is at //p' "$THROWAWAY/said")
 if [ "${1:-}" = --many ]; then
   # What many jobs and many packs cost.
   "$BIN/many" "$url" "$DATABASE_URL" "$server"
+elif [ "${1:-}" = --rude ]; then
+  # What others notice of somebody who asks for more than their share.
+  "$BIN/rude" "$url" "$server"
 else
   "$BIN/heliant-load" --url "$url" --database "$DATABASE_URL" "$@"
 fi

@@ -34,21 +34,17 @@ const SAFETY: [&str; 5] = [
     "Keep water out of boxes with DC in them.",
 ];
 
-/// Figures and checks that one document takes: some sixty pages of workings, and of the press's
-/// memory a third.
-const MOST_LINES: usize = 1500;
-
-/// The data of the pack, and that of each appendix that is a document of its own: none where all
-/// fits into one.
-pub(crate) fn pack(pack: &Pack) -> (Json, Vec<Json>) {
+/// The data of the pack, and that of each appendix that is a document of its own: none where no
+/// document has to hold more than `most` checks and figures.
+pub(crate) fn pack(pack: &Pack, most: usize) -> (Json, Vec<Json>) {
     let mut papers = whole(pack);
     let lines = |stage: &Json, what: &str| stage[what].as_array().map_or(0, Vec::len);
     let stages = papers["stages"].as_array().cloned().unwrap_or_default();
     let all: usize = stages.iter().map(|s| lines(s, "checks") + lines(s, "figures")).sum();
-    if all <= MOST_LINES {
+    if all <= most {
         return (papers, Vec::new());
     }
-    let parts = parted(&stages);
+    let parts = parted(&stages, most.max(1));
     let n = parts.len();
     papers["appendices"] = n.into();
     let kept = ["name", "school", "revision"].map(|field| (field, papers[field].clone()));
@@ -72,15 +68,15 @@ pub(crate) fn pack(pack: &Pack) -> (Json, Vec<Json>) {
 }
 
 /// The checks and figures of all stages, in their order, by as many as a document takes.
-fn parted(stages: &[Json]) -> Vec<Vec<Json>> {
-    let (mut parts, mut room) = (vec![Vec::new()], MOST_LINES);
+fn parted(stages: &[Json], most: usize) -> Vec<Vec<Json>> {
+    let (mut parts, mut room) = (vec![Vec::new()], most);
     for what in ["checks", "figures"] {
         for stage in stages {
             let mut rest = stage[what].as_array().map_or(&[][..], Vec::as_slice);
             while !rest.is_empty() {
                 if room == 0 {
                     parts.push(Vec::new());
-                    room = MOST_LINES;
+                    room = most;
                 }
                 let (own, later) = rest.split_at(rest.len().min(room));
                 (room, rest) = (room - own.len(), later);
@@ -475,6 +471,35 @@ mod tests {
             .collect();
         assert_eq!(subjects.len(), 3, "{subjects:?}");
         assert!(subjects.contains(&"Reading 603 on B"), "{subjects:?}");
+    }
+
+    #[test]
+    fn a_large_appendix_is_parted_and_nothing_of_it_is_lost() {
+        let file = kestrel();
+        let report = evaluate_with(&file.job, &file.library, &file.readings, Recording::Everything);
+        let of = pack_of(&file, &report);
+        let (whole, none) = pack(&of, 10_000);
+        assert!(none.is_empty() && whole["appendices"] == 0);
+        let (papers, parts) = pack(&of, 200);
+        assert_eq!(papers["appendices"], parts.len());
+        assert_eq!(parts[1]["part"], format!("appendix 2 of {}", parts.len()));
+        for what in ["checks", "figures"] {
+            let lines =
+                |data: &Json| -> Vec<Json> { all(data, what).into_iter().cloned().collect() };
+            let parted: Vec<Json> = parts.iter().flat_map(lines).collect();
+            assert_eq!(parted, lines(&whole), "{what}");
+        }
+        for part in &parts {
+            let n = all(part, "checks").len() + all(part, "figures").len();
+            assert!((1..=200).contains(&n), "{n} lines");
+        }
+        // The papers name what does not hold, as before.
+        let telling = |data: &Json| -> Vec<Json> {
+            let own = all(data, "checks").into_iter().filter(|c| c["verdict"] != "Holds");
+            own.filter(|c| c["alternative"] == false).cloned().collect()
+        };
+        assert_eq!(telling(&papers), telling(&whole));
+        assert!(all(&papers, "figures").is_empty());
     }
 
     #[test]

@@ -66,10 +66,10 @@ pub struct Order {
 }
 
 impl Order {
-    /// The pack of a job: one document, or where that would be large the papers, and the appendix
-    /// of checks and workings in documents of its own.
-    pub fn to_pack(pack: &Pack) -> Vec<Order> {
-        let (papers, appendices) = data::pack(pack);
+    /// The pack of a job: one document, or where that would hold more than `most` checks and figures
+    /// the papers, and the appendix of checks and workings in documents of its own.
+    pub fn to_pack(pack: &Pack, most: usize) -> Vec<Order> {
+        let (papers, appendices) = data::pack(pack, most);
         let n = appendices.len();
         let template = if n == 0 { "pack" } else { "papers" };
         let appendix = |(i, data): (usize, Json)| Order {

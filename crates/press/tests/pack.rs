@@ -20,7 +20,7 @@ fn set(file: &JobFile) -> Vec<u8> {
         printed_at: at,
         printed_by: "Mira Voss",
     };
-    set_each(&Order::to_pack(&pack)).remove(0)
+    set_each(&Order::to_pack(&pack, 100_000)).remove(0)
 }
 
 /// Every document of a pack.

@@ -31,14 +31,23 @@ pub struct PressSettings {
     pub building: Option<PathBuf>,
     /// Memory a pack may take, MB.
     pub memory_mb: u64,
-    /// Time a pack may take.
+    /// Time a document may take.
     pub time: Duration,
+    /// Checks and figures that one document holds: some sixty pages of workings, and a third of the
+    /// memory.
+    pub most_lines: usize,
 }
 
 impl PressSettings {
     /// The press beside the program that asks, with the usual limits.
     pub fn new(program: PathBuf, building: Option<PathBuf>) -> Self {
-        PressSettings { program, building, memory_mb: 1500, time: Duration::from_secs(300) }
+        PressSettings {
+            program,
+            building,
+            memory_mb: 1500,
+            time: Duration::from_secs(300),
+            most_lines: 1500,
+        }
     }
 
     /// Tells packs of this press and these rules from others.
@@ -273,17 +282,20 @@ impl Worker {
             tried_n += 1;
             tried_n <= CURES && began.elapsed() < TRYING
         });
-        Ok(Order::to_pack(&Pack {
-            job: &stored.document.job,
-            library: &stored.document.library,
-            report: &report,
-            origins: &origins,
-            revision: stored.revision,
-            saved_at: stored.saved_at,
-            saved_by: &stored.saved_by,
-            printed_at: claim.asked_at,
-            printed_by: &claim.asked_by,
-        }))
+        Ok(Order::to_pack(
+            &Pack {
+                job: &stored.document.job,
+                library: &stored.document.library,
+                report: &report,
+                origins: &origins,
+                revision: stored.revision,
+                saved_at: stored.saved_at,
+                saved_by: &stored.saved_by,
+                printed_at: claim.asked_at,
+                printed_by: &claim.asked_by,
+            },
+            self.settings.most_lines,
+        ))
     }
 
     /// The program, behind everything else that wants the processor.

@@ -245,7 +245,7 @@ fn more_than_a_plan_holds_is_said() {
             p["nodes"][format!("x{i}")] = json!({ "kind": "panel", "devices": all });
         }
     };
-    refused(devices, "/job/plan/nodes", "4400 devices in nodes are more");
+    refused(devices, "/job/plan/nodes", "4403 devices in nodes are more");
 }
 
 #[test]

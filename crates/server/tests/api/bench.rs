@@ -8,7 +8,7 @@ use heliant_server::{Settings, demo, rocket, store};
 use heliant_testing::TestDatabase;
 use rocket::http::{ContentType, Cookie, Header, Method, Status};
 use rocket::local::asynchronous::{Client, LocalResponse};
-use serde_json::{Value, json};
+use serde_json::{Map, Value, json};
 
 use crate::described;
 
@@ -201,4 +201,35 @@ pub async fn answer(response: LocalResponse<'_>) -> Answer {
         response.headers().iter().map(|h| (h.name().to_string(), h.value().to_owned())).collect();
     let bytes = response.into_bytes().await.unwrap_or_default();
     Answer { status, headers, text: String::from_utf8_lossy(&bytes).into_owned() }
+}
+
+/// A face of so many modules in rows of a hundred, in strings of twenty.
+pub fn large_map(n: usize) -> Value {
+    let mut file: Value = serde_json::from_str(demo::JOBS[1]).expect("the demo job");
+    let job = &mut file["job"];
+    let string = job["strings"][0].clone();
+    let face = string["face"].as_str().expect("a face").to_owned();
+    let modules: Map<_, _> = (0..n)
+        .map(|i| {
+            let (x, y) = ((i % 100) as f64 * 1160.0, (i / 100) as f64 * 1740.0);
+            (format!("m{i}"), json!({ "x_mm": x, "y_mm": y }))
+        })
+        .collect();
+    job["roof"] = json!({ &face: { "modules": modules, "box_mm": [0, 0] } });
+    let letter = |i: usize| {
+        let at = |k: usize| char::from(b'A' + k as u8);
+        format!("{}{}", at(i / 26), at(i % 26))
+    };
+    let strings = (0..n / 20).map(|i| {
+        let mut own = string.clone();
+        own["letter"] = json!(letter(i));
+        own["n"] = json!(20);
+        for field in ["modules", "pinned", "reversed", "jumpers", "plus_first"] {
+            own.as_object_mut().expect("a string").remove(field);
+        }
+        own
+    });
+    job["strings"] = strings.collect();
+    (job["plan"], job["routes"]) = (json!({}), json!([]));
+    json!({ "job": job, "library": file["library"], "ask": { "face": face } })
 }

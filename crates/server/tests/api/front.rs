@@ -15,7 +15,7 @@ use heliant_testing::TestDatabase;
 use serde_json::json;
 use tokio::runtime::Runtime;
 
-use crate::bench::Bench;
+use crate::bench::{Bench, large_map};
 
 /// Longest wait for anything here.
 const PATIENCE: Duration = Duration::from_secs(20);
@@ -68,6 +68,20 @@ impl Served {
         let mut answer = String::new();
         stream.read_to_string(&mut answer).expect("an answer comes in");
         answer
+    }
+
+    /// The cookie of somebody who signed in.
+    fn session(&self) -> String {
+        let body = json!({ "sign_in": "mira", "password": demo::PASSWORD }).to_string();
+        let json = "Content-Type: application/json";
+        let said = self.ask(&format!("POST /api/session HTTP/1.1\r\n{json}"), &body);
+        let cookie = said.lines().find_map(|l| {
+            let (name, value) = l.split_once(": ")?;
+            let ours =
+                name.eq_ignore_ascii_case("set-cookie") && value.starts_with("heliant_session");
+            ours.then(|| value.split(';').next().unwrap_or_default().to_owned())
+        });
+        cookie.expect("a session")
     }
 
     /// A wrong password, and the address it was counted for.
@@ -261,17 +275,51 @@ fn bodies_in_pieces_and_heads_alone_pass() {
 }
 
 #[test]
+fn a_form_is_no_other_method_whatever_it_says() {
+    let served = Served::new(|_| (), None);
+    for kind in ["application/x-www-form-urlencoded", " Application/X-WWW-Form-URLencoded; a=b"] {
+        let head = format!("POST /api/session HTTP/1.1\r\nContent-Type:{kind}");
+        let said = served.ask(&head, "_method=delete");
+        assert!(said.starts_with("HTTP/1.1 415") && said.contains("/problems/form"), "{said}");
+    }
+    // By its own name it is the method it is.
+    assert!(served.ask("DELETE /api/session HTTP/1.1", "").starts_with("HTTP/1.1 204"));
+}
+
+#[test]
+fn whoever_leaves_ends_what_was_computed_for_them() {
+    // One place, and no end but that nobody waits: a routing of so many modules takes minutes here.
+    let alone = |settings: &mut Settings| {
+        settings.computing.places = 1;
+        settings.computing.deadline = Duration::from_secs(3600);
+    };
+    let served = Served::with(alone, |_| (), None);
+    let cookie = served.session();
+    let body = large_map(4_000).to_string();
+    let mut rude = served.connect();
+    write!(
+        rude,
+        "POST /api/roof/route HTTP/1.1\r\nHost: here\r\nCookie: {cookie}\r\n\
+         Content-Type: application/json\r\nContent-Length: {}\r\n\r\n{body}",
+        body.len()
+    )
+    .expect("it goes out");
+    rude.set_read_timeout(Some(Duration::from_secs(3))).expect("a timeout");
+    assert!(rude.read(&mut [0; 1]).is_err(), "it is still being routed");
+    // While it is, nobody else has the one place.
+    drop(rude);
+    let said = served.ask(&format!("GET /api/jobs HTTP/1.1\r\nCookie: {cookie}"), "");
+    let list = said.split("\r\n\r\n").nth(1).expect("a body");
+    let list: serde_json::Value = serde_json::from_str(list).expect("JSON");
+    let id = list["jobs"][0]["id"].as_str().expect("a job");
+    let said = served.ask(&format!("GET /api/jobs/{id} HTTP/1.1\r\nCookie: {cookie}"), "");
+    assert!(said.starts_with("HTTP/1.1 200"), "{}", &said[..said.len().min(300)]);
+}
+
+#[test]
 fn live_updates_come_through_as_they_are_said() {
     let served = Served::new(|l| l.still = Duration::from_secs(2), None);
-    let body = json!({ "sign_in": "mira", "password": demo::PASSWORD }).to_string();
-    let json = "Content-Type: application/json";
-    let said = served.ask(&format!("POST /api/session HTTP/1.1\r\n{json}"), &body);
-    let cookie = said.lines().find_map(|l| {
-        let (name, value) = l.split_once(": ")?;
-        let ours = name.eq_ignore_ascii_case("set-cookie") && value.starts_with("heliant_session");
-        ours.then(|| value.split(';').next().unwrap_or_default().to_owned())
-    });
-    let cookie = cookie.expect("a session");
+    let cookie = served.session();
     let mut stream = served.connect();
     write!(stream, "GET /api/events HTTP/1.1\r\nHost: here\r\nCookie: {cookie}\r\n\r\n")
         .expect("it goes out");

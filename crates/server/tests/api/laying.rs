@@ -50,7 +50,7 @@ async fn prices_are_the_owners_and_a_new_job_takes_todays() {
     // What is no price is said with what it would be.
     let wrong = set(mira.clone(), "labor_h", json!(80)).await;
     assert_eq!(wrong.status, Status::UnprocessableEntity);
-    assert!(wrong.text.contains("did you mean labour_h"), "{}", wrong.text);
+    assert!(wrong.text.contains("did you mean `labour_h`?"), "{}", wrong.text);
     let below = set(mira, "labour_h", json!(-5)).await;
     assert_eq!(
         (below.status, below.places()),
@@ -108,6 +108,7 @@ async fn a_budget_a_piece_and_another_raceway_are_answered() {
     let mut view = kestrel(&bench, &tomas).await;
     let question = asked(&view, json!({ "budget_pct": 3 }));
     let shares = bench.post(&tomas, "/api/wires/budget", &question).await.json();
+    let shares = &shares["shares"];
     assert!(shares.as_array().is_some_and(|s| s.iter().filter(|s| s["best"] == true).count() == 1));
     let other = json!({ "way": "AC1", "part": 1, "circuit": "A" });
     let laid = bench.post(&tomas, "/api/laid-in", &asked(&view, other)).await.json();

@@ -20,6 +20,7 @@ mod plan;
 mod readings;
 mod revisions;
 mod roof;
+mod rude;
 mod security;
 mod sheets;
 mod versions;

@@ -151,26 +151,105 @@ async fn what_waits_can_be_taken_back_by_who_asked() {
     assert_eq!(cancel(tomas, id).await, Status::NoContent);
 }
 
+/// So many copies of a job.
+async fn copies(bench: &Bench, who: &Person, id: &str, n: usize) -> Vec<String> {
+    let mut ids = Vec::new();
+    for _ in 0..n {
+        let made = bench.post(who, &format!("/api/jobs/{id}/duplicate"), &json!({})).await;
+        ids.push(made.json()["id"].as_str().expect("an id").to_owned());
+    }
+    ids
+}
+
+/// How many packs are set before that of a job.
+async fn ahead(bench: &Bench, who: &Person, id: &str) -> i64 {
+    let now = bench.get(who, &at(id)).await.json();
+    assert_eq!(now["state"], "queued", "{now}");
+    now["ahead_n"].as_i64().expect("a number")
+}
+
 #[rocket::async_test]
-async fn one_person_may_have_twenty_waiting() {
+async fn people_take_turns_three_packs_each_and_the_owner_puts_one_first() {
     let bench = with_press(|p| p.program = "/nowhere/heliant-press".into()).await;
     let tomas = bench.person("tomas").await;
     let id = bench.job(&tomas, "Quarry Cottage").await;
-    let mut ids = vec![id.clone()];
-    for _ in 0..20 {
-        let made = bench.post(&tomas, &format!("/api/jobs/{id}/duplicate"), &json!({})).await;
-        ids.push(made.json()["id"].as_str().expect("an id").to_owned());
-    }
-    for id in &ids[..20] {
+    let ids = copies(&bench, &tomas, &id, 6).await;
+    for id in &ids[..3] {
         assert_eq!(ask(&bench, &tomas, id).await.status, Status::Ok);
     }
-    let refused = ask(&bench, &tomas, &ids[20]).await;
+    let refused = ask(&bench, &tomas, &ids[3]).await;
     assert_eq!(
         (refused.status, refused.json()["type"].clone()),
         (Status::TooManyRequests, json!("/problems/too-many-waiting"))
     );
+    // Whose turn was longest ago is next: Tomas had one, Ines none yet.
+    diesel::sql_query(format!(
+        "INSERT INTO packs (job_id, revision, readings_n, edition, state, asked_by, asked_by_id, \
+            begun_at) SELECT '{}', 1, 0, 'x', 'ready', name, id, now() FROM accounts \
+            WHERE sign_in = 'tomas'",
+        ids[5]
+    ))
+    .execute(&mut bench.database.connect())
+    .expect("a pack that was set");
     let ines = bench.person("ines").await;
-    assert_eq!(ask(&bench, &ines, &ids[20]).await.status, Status::Ok, "others are not held up");
+    assert_eq!(ask(&bench, &ines, &ids[3]).await.status, Status::Ok, "others are not held up");
+    assert_eq!(ahead(&bench, &ines, &ids[3]).await, 0);
+    assert_eq!(ahead(&bench, &tomas, &ids[0]).await, 1);
+    // The owner puts one before all of them; nobody else does.
+    let mira = bench.person("mira").await;
+    let first = |who: Person, id: String| {
+        let bench = &bench;
+        async move {
+            bench.send(Some(&who), Method::Put, &format!("/api/jobs/{id}/pack/first"), "").await
+        }
+    };
+    assert_eq!(first(tomas.clone(), ids[2].clone()).await.status, Status::Forbidden);
+    assert_eq!(first(mira.clone(), ids[4].clone()).await.status, Status::NotFound);
+    let moved = first(mira, ids[2].clone()).await;
+    assert_eq!((moved.status, &moved.json()["first"]), (Status::Ok, &json!(true)));
+    assert_eq!(ahead(&bench, &tomas, &ids[2]).await, 0);
+    assert_eq!(ahead(&bench, &ines, &ids[3]).await, 1);
+}
+
+#[rocket::async_test]
+async fn a_large_pack_is_papers_and_appendices() {
+    // A pack is large here from fewer lines on: it takes as long to set as it has.
+    let bench = with_press(|p| p.most_lines = 40).await;
+    let tomas = bench.person("tomas").await;
+    let id = bench.job(&tomas, "Quarry Cottage").await;
+    ask(&bench, &tomas, &id).await;
+    let ready = until(&bench, &tomas, &id, "ready").await;
+    let n = ready["appendices_n"].as_i64().expect("a number");
+    assert!(n > 0, "{ready}");
+    let part = |n: i64| format!("/api/jobs/{id}/pack.pdf?appendix={n}");
+    let papers = bench.get(&tomas, &format!("/api/jobs/{id}/pack.pdf")).await;
+    assert!(papers.text.starts_with("%PDF-1."));
+    for n in 1..=n {
+        let own = bench.get(&tomas, &part(n)).await;
+        assert_eq!(own.status, Status::Ok, "{}", own.text);
+        assert!(own.text.starts_with("%PDF-1.") && own.text != papers.text);
+        let name = own.header("Content-Disposition").expect("a name");
+        assert!(name.contains(&format!("quarry-cottage-appendix-{n}.pdf")), "{name}");
+    }
+    assert_eq!(bench.get(&tomas, &part(n + 1)).await.status, Status::NotFound);
+}
+
+#[rocket::async_test]
+async fn a_press_that_is_ended_from_outside_is_not_said_to_lack_memory() {
+    use std::os::unix::fs::PermissionsExt;
+    let folder = std::env::temp_dir().join(format!("heliant-ended-{}", std::process::id()));
+    std::fs::create_dir_all(&folder).expect("a folder");
+    let program = folder.join("heliant-press");
+    std::fs::write(&program, "#!/bin/sh\nkill -9 $$\n").expect("written");
+    std::fs::set_permissions(&program, PermissionsExt::from_mode(0o755)).expect("it may run");
+    let bench = with_press(|p| p.program = program).await;
+    let tomas = bench.person("tomas").await;
+    let id = bench.job(&tomas, "Quarry Cottage").await;
+    ask(&bench, &tomas, &id).await;
+    let failed = until(&bench, &tomas, &id, "failed").await;
+    let why = failed["problem"].as_str().expect("a reason").to_owned();
+    assert!(why.contains("ended from outside (signal 9)") && !why.contains("MB"), "{why}");
+    std::fs::remove_dir_all(folder).expect("removed");
 }
 
 #[rocket::async_test]
@@ -206,24 +285,18 @@ struct State {
 }
 
 #[rocket::async_test]
-async fn ten_at_once_leave_the_api_answering() {
+async fn several_at_once_leave_the_api_answering() {
     let bench = Bench::new().await;
     let tomas = bench.person("tomas").await;
     let id = bench.job(&tomas, "Quarry Cottage").await;
-    let mut ids = Vec::new();
-    for _ in 0..10 {
-        let made = bench.post(&tomas, &format!("/api/jobs/{id}/duplicate"), &json!({})).await;
-        ids.push(made.json()["id"].as_str().expect("an id").to_owned());
-    }
+    let ids = copies(&bench, &tomas, &id, 3).await;
     for id in &ids {
         assert_eq!(ask(&bench, &tomas, id).await.status, Status::Ok);
     }
     until(&bench, &tomas, &ids[0], "setting").await;
     // One after the other, whoever came first: none of the others is begun.
-    for (i, id) in ids.iter().enumerate().skip(1) {
-        let now = bench.get(&tomas, &at(id)).await.json();
-        assert_eq!(now["state"], "queued", "{now}");
-        assert_eq!(now["ahead_n"], i, "{now}");
+    for (i, id) in (1..).zip(&ids[1..]) {
+        assert_eq!(ahead(&bench, &tomas, id).await, i);
         assert_eq!(bench.get(&tomas, &format!("/api/jobs/{id}")).await.status, Status::Ok);
     }
     assert_eq!(bench.get(&tomas, "/api/health").await.status, Status::Ok);

@@ -128,8 +128,12 @@ async fn the_smallest_wires_are_found_and_a_circuit_that_is_none_is_refused() {
     };
     let options = bench.post(&tomas, "/api/wires/options", &one("A")).await;
     assert_eq!(options.status, Status::Ok, "{}", options.text);
-    let sizes: Vec<Value> =
-        options.json().as_array().expect("a list").iter().map(|o| o["size"].clone()).collect();
+    let sizes: Vec<Value> = options.json()["options"]
+        .as_array()
+        .expect("a list")
+        .iter()
+        .map(|o| o["size"].clone())
+        .collect();
     assert_eq!(sizes, ["12", "10", "8", "6"]);
     let refused = bench.post(&tomas, "/api/wires/options", &one("Z")).await;
     assert_eq!(refused.places(), ["/circuit"]);

@@ -19,6 +19,7 @@ export HELIANT_TEST_DATABASE_URL=$PG_ADMIN_URL
 say "building the tests"
 cargo build --locked --workspace --all-targets --quiet
 say "testing"
-INSTA_UPDATE=no cargo test --locked --workspace --lib --bins --tests "$@"
+# One binary that fails does not keep the others from running.
+INSTA_UPDATE=no cargo test --locked --workspace --no-fail-fast --lib --bins --tests "$@"
 say "testing the examples in the documents"
 cargo test --locked --doc -p heliant-core

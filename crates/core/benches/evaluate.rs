@@ -1,6 +1,7 @@
 //! How long a job takes from what was entered to its report: `cargo bench --workspace --bench
 //! evaluate`.
 
+use heliant_core::faults::faults;
 use heliant_core::figure::Recording;
 use heliant_core::job::{self, Job, JobFile, Mounting};
 use heliant_core::library::{InverterRatings, Library, ModuleRatings, Mppt};
@@ -184,14 +185,14 @@ fn ways_where_far_too_many_modules_are_asked(bencher: divan::Bencher) {
     bencher.bench(|| ways(divan::black_box(&job), &library, &ask, &[], &Work::default()));
 }
 
-/// A chain of 5,000 boxes before the inverter, with every string in it.
-fn long_chain() -> job::JobFile {
+/// A chain of boxes before the inverter, with the strings in its first fifty ways.
+fn long_chain(boxes: usize) -> job::JobFile {
     let mut file = kestrel();
     let plan = &mut file.job.plan;
     let mut via = Vec::new();
-    for i in 0..5_000 {
+    for i in 0..boxes {
         let (from, to) = (format!("n{i}"), format!("n{}", i + 1));
-        let to = if i == 4_999 { "INV1".to_owned() } else { to };
+        let to = if i + 1 == boxes { "INV1".to_owned() } else { to };
         plan.nodes.insert(from.as_str().into(), job::Node::new(job::NodeKind::PullBox));
         let parts = plan.ways["DC1"].parts[..1].to_vec();
         let (name, from, to) = (String::new(), from.into(), to.into());
@@ -199,6 +200,7 @@ fn long_chain() -> job::JobFile {
         plan.ways.insert(way.clone(), job::Way { name, ..job::Way::between(from, to, parts) });
         via.push(way);
     }
+    via.truncate(50);
     for circuit in plan.circuits.values_mut().filter(|c| c.kind == job::CircuitKind::PvString) {
         circuit.legs[0].via.clone_from(&via);
     }
@@ -206,13 +208,50 @@ fn long_chain() -> job::JobFile {
 }
 
 #[divan::bench]
-fn a_plan_of_5000_nodes_is_built_and_validated(bencher: divan::Bencher) {
-    let file = long_chain();
+fn as_many_nodes_as_a_plan_holds_are_built_and_validated(bencher: divan::Bencher) {
+    let file = long_chain(job::MOST_NODES - 3);
     assert!(job::validate(&file).is_empty());
     bencher.bench(|| {
         let problems = job::validate(divan::black_box(&file));
         (problems.len(), PlanFound::of(&file.job, &file.library).circuits.len())
     });
+}
+
+/// Nodes and ways: time has to grow as they do, and not with their square.
+#[divan::bench(args = [50, 500, 5000])]
+fn a_chain_of_boxes(bencher: divan::Bencher, boxes: usize) {
+    let file = long_chain(boxes);
+    bencher.bench(|| evaluate(divan::black_box(&file.job), &file.library, &[]));
+}
+
+/// What a plan of so many nodes is asked besides: every fault, and what moved.
+#[divan::bench(args = [50, 500, 5000])]
+fn faults_of_a_chain_of_boxes(bencher: divan::Bencher, boxes: usize) {
+    let file = long_chain(boxes);
+    let report = evaluate(&file.job, &file.library, &[]);
+    bencher.bench(|| faults(divan::black_box(&file.job), &file.library, &report));
+}
+
+/// Feeders from panels of their own that all come to the main one.
+#[divan::bench(args = [50, 500, 5000])]
+fn feeders_to_one_panel(bencher: divan::Bencher, feeders: usize) {
+    let mut file = kestrel();
+    let plan = &mut file.job.plan;
+    let like = plan.circuits["AC1"].clone();
+    let end = |node: &str| job::End { node: Some(node.into()), ..job::End::default() };
+    for i in 0..feeders {
+        let (from, way) = (format!("p{i}"), job::WayKey::from(format!("f{i}")));
+        plan.nodes.insert(from.as_str().into(), job::Node::new(job::NodeKind::Panel));
+        let parts = plan.ways["AC1"].parts[..1].to_vec();
+        plan.ways.insert(way.clone(), job::Way::between(from.as_str().into(), "MP".into(), parts));
+        let mut own = like.clone();
+        own.kind = job::CircuitKind::AcFeeder;
+        (own.from, own.to) = (end(&from), Some(end("MP")));
+        own.legs.truncate(1);
+        own.legs[0].via = vec![way];
+        plan.circuits.insert(format!("f{i}").as_str().into(), own);
+    }
+    bencher.bench(|| evaluate(divan::black_box(&file.job), &file.library, &[]));
 }
 
 /// So many strings of ten with the plan that is made for them: ways of 12 m, wires, and an isolator

@@ -239,3 +239,10 @@ fn the_published_schema_is_current() {
     let made = serde_json::to_value(json_schema()).expect("a schema is JSON");
     assert!(published == made, "write it anew: ./heliant schema > docs/heliant-job.schema.json");
 }
+
+#[test]
+fn a_file_of_more_values_than_any_job_has_is_not_read() {
+    let file = format!("[{}1]", "1,".repeat(1_000_001));
+    let problems = job::read(&file).expect_err("no job file");
+    assert_eq!(problems[0].message.split(' ').nth(3), Some("1000001"), "{problems:?}");
+}

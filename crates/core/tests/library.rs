@@ -447,3 +447,39 @@ fn json_that_is_no_library_says_what_it_wants() {
     );
     assert_eq!((wrong.path.as_str(), wrong.hint.as_str()), ("/modules/0/revision", "at least 1"));
 }
+
+#[test]
+fn what_begins_like_a_formula_goes_out_as_text_and_comes_back_as_it_was() {
+    for name in ["=1+1", "+x", "-x", "@SUM(A1)", "'quoted", "plain", "-1"] {
+        let mut document = module();
+        document["maker"] = json!(name);
+        let sheet = read(SheetKind::Module, document).expect("a module");
+        let library = json!({ "modules": [sheet.document()] });
+        let library: Library = serde_json::from_value(library).expect("a library");
+        let text = write_csv(SheetKind::Module, &library);
+        let formula = name.starts_with(['=', '+', '-', '@']);
+        assert_eq!(text.contains(&format!(",'{name},")), formula, "{text}");
+        // Numbers stay numbers: a coefficient that falls is no formula.
+        assert!(text.contains(",-0.26,"), "{text}");
+        let rows = read_csv(SheetKind::Module, &text).expect("its own table");
+        assert_eq!(rows[0].sheet, sheet, "{name}");
+    }
+}
+
+#[test]
+fn a_quote_that_is_not_closed_ends_the_reading_where_it_is_seen() {
+    let head = "sheet,revision,maker,model";
+    let long = format!("{head}\na,1,b,\"{}", "c,1,d,e\n".repeat(100_000));
+    let problems = read_csv(SheetKind::Module, &long).expect_err("no table");
+    assert_eq!(problems.len(), 1);
+    assert_eq!(problems[0].path, "/rows/2");
+    assert!(problems[0].hint.contains("a quote opened and not closed"), "{problems:?}");
+    let wide = "sheet,".repeat(2_000);
+    let problems = read_csv(SheetKind::Module, &wide).expect_err("no table");
+    assert!(problems[0].message.contains("columns"), "{problems:?}");
+    // Many rows that are wrong: fifty are told.
+    let rows: String = (0..300).map(|i| format!("s{i},x,b,c\n")).collect();
+    let problems = read_csv(SheetKind::Module, &format!("{head}\n{rows}")).expect_err("wrong");
+    assert_eq!(problems.len(), 51);
+    assert!(problems[50].message.starts_with("and "), "{:?}", problems[50]);
+}

@@ -152,3 +152,62 @@ fn faces_and_modules_lie_on_the_globe_where_they_look() {
     assert_eq!(face["geometry"]["coordinates"][0][0], face["geometry"]["coordinates"][0][4]);
     assert_eq!(features[1]["properties"]["place"], "A12");
 }
+
+/// Every position of a map.
+fn positions(value: &serde_json::Value, found: &mut Vec<[f64; 2]>) {
+    let Some(list) = value.as_array() else { return };
+    match list.as_slice() {
+        [x, y] if x.is_number() => {
+            found.push([x.as_f64().expect("longitude"), y.as_f64().expect("latitude")]);
+        }
+        _ => list.iter().for_each(|inner| positions(inner, found)),
+    }
+}
+
+#[test]
+fn no_position_lies_beyond_the_date_line_and_none_stands_twice() {
+    let mut file = kestrel();
+    for (lat, lon) in [(-16.8, 180.0), (-16.8, -180.0), (-16.8, 179.99999), (89.99, 12.0)] {
+        (file.job.site.latitude_deg, file.job.site.longitude_deg) = (Some(lat), Some(lon));
+        for azimuth in [0.0, 90.0, 180.0, 270.0] {
+            file.job.site.faces[0].azimuth_deg = azimuth;
+            let map = roof_geojson(&file.job, &file.library).expect("a place");
+            for feature in map["features"].as_array().expect("features") {
+                let mut all = Vec::new();
+                positions(&feature["geometry"]["coordinates"], &mut all);
+                assert!(all.iter().all(|[x, y]| x.abs() <= 180.0 && y.abs() <= 90.0), "{feature}");
+                // The shape lies on one side, or in two parts on both.
+                let wide = all.iter().any(|p| (p[0] - all[0][0]).abs() > 1.0);
+                let two = feature["geometry"]["type"] == "MultiPolygon";
+                assert!(!wide || two, "{feature}");
+            }
+        }
+    }
+    // An upright face is a line from above: each of its points once.
+    (file.job.site.latitude_deg, file.job.site.longitude_deg) = (Some(40.0), Some(20.0));
+    file.job.site.faces[0].tilt_deg = 90.0;
+    let map = roof_geojson(&file.job, &file.library).expect("a place");
+    let face = &map["features"][0]["geometry"];
+    assert_eq!(face["type"], "LineString");
+    let mut all = Vec::new();
+    positions(&face["coordinates"], &mut all);
+    assert_eq!(all.len(), 2);
+    assert_ne!(all[0], all[1]);
+}
+
+#[test]
+fn a_drawing_says_its_unit_and_no_name_is_a_code_of_the_format() {
+    let mut file = kestrel();
+    file.job.site.faces[0].name = "50 % %%d west".to_owned();
+    let dxf = drawn(&file, RoofFormat::Dxf);
+    // Millimetres are 4 (DXF reference, INSUNITS).
+    assert!(dxf.contains("9\n$INSUNITS\n70\n4\n"), "{}", &dxf[..200]);
+    let names: Vec<String> = entities(&dxf)
+        .into_iter()
+        .filter(|(kind, ..)| kind == "TEXT")
+        .filter_map(|(.., groups)| groups.into_iter().find(|(code, _)| *code == 1))
+        .map(|(_, text)| text)
+        .collect();
+    // Three percent signs are one that is drawn.
+    assert!(names.contains(&"50 %%% %%%%%%d west".to_owned()), "{names:?}");
+}

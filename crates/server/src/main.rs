@@ -79,6 +79,11 @@ enum Command {
     Catalogue,
 }
 
+/// Gives back to the system what a large question took: the usual one keeps it in each thread's
+/// arena.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 /// Files and connections that may be open at once, where the system allows as many.
 const MOST_FILES: u64 = 65_536;
 

@@ -15,6 +15,9 @@ pub const MAX_FILE_BYTES: usize = 32 * 1024 * 1024;
 /// readings, in lines, stays below `MAX_FILE_BYTES`.
 pub const MAX_PLAN_BYTES: usize = 4 * 1024 * 1024;
 
+/// Most values in a job file: the largest plan with the most readings has half of them.
+const MOST_VALUES: usize = 1_000_000;
+
 static SCHEMA: LazyLock<Schema> = LazyLock::new(|| Schema::of::<JobFile>("Heliant job file"));
 
 /// The published JSON Schema (draft 2020-12) of the current version.
@@ -43,6 +46,12 @@ pub fn read(text: &str) -> Result<Opened, Vec<Problem>> {
         return Err(vec![Problem::new("", message, "is this the right file?")]);
     }
     let text = text.strip_prefix('\u{feff}').unwrap_or(text);
+    // Counted by what parts them, before anything is made of them.
+    let values = text.bytes().filter(|b| *b == b',').count();
+    if values > MOST_VALUES {
+        let message = format!("the file has {values} values; a job file has {MOST_VALUES} at most");
+        return Err(vec![Problem::new("", message, "is this the right file?")]);
+    }
     let value = serde_json::from_str(text).map_err(|e| {
         vec![Problem::new(
             "",

@@ -11,11 +11,13 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
 use super::{body_json, words};
-use crate::guard::{Anybody, Guarded};
+use crate::guard::{Anybody, Guarded, Sees};
+use crate::kept::{Asked, Question};
 use crate::problem::{ApiError, ProblemBody};
 use crate::store::Store;
 use crate::store::accounts::Role;
-use crate::store::job_list::{self as store_list, JobOrder, JobPage, Wanted};
+use crate::store::guests;
+use crate::store::job_list::{self as store_list, JobLine, JobOrder, JobPage, Wanted};
 
 /// What is looked for, and in what order.
 #[derive(Debug, FromForm, IntoParams)]
@@ -56,6 +58,7 @@ pub struct Ask<'r> {
 pub async fn list(
     anybody: Result<Anybody, ApiError>,
     ask: Ask<'_>,
+    question: Question,
     store: &State<Store>,
 ) -> Result<Json<JobPage>, ApiError> {
     let account = anybody?.0;
@@ -73,7 +76,37 @@ pub async fn list(
         order: ask.order.unwrap_or_default(),
     };
     let page = ask.page.unwrap_or(0);
-    Ok(Json(store.run(move |db| store_list::list(db, &wanted, page)).await?))
+    let mut found = store.run(move |db| store_list::list(db, &wanted, page)).await?;
+    if let Some(guest) = seat_of {
+        for line in &mut found.jobs {
+            let job = line.id;
+            let given = store.run(move |db| guests::seat_at(db, guest, job)).await?.flatten();
+            if let Some(revision) = given.filter(|given| *given != line.revision) {
+                stands_as_given(line, revision, &question).await?;
+            }
+        }
+    }
+    Ok(Json(found))
+}
+
+/// A line of the list for somebody who sees another revision than the present one.
+async fn stands_as_given(
+    line: &mut JobLine,
+    revision: i32,
+    question: &Question,
+) -> Result<(), ApiError> {
+    let of = Asked { job: line.id, revision: Some(revision), sees: Sees::All };
+    let then = question.asked(of, |stored| {
+        let report = stored.report();
+        let counts = serde_json::to_value(report.counts);
+        let counts = counts.map_err(|e| ApiError::Internal(e.to_string()))?;
+        Ok((report.verdict.word(), counts, stored.saved_at, stored.saved_by))
+    });
+    let (verdict, counts, saved_at, saved_by) = then.await?;
+    (line.revision, line.counts, line.updated_at) = (revision, counts, saved_at);
+    verdict.clone_into(&mut line.verdict);
+    line.updated_by = saved_by;
+    Ok(())
 }
 
 /// Whether a job is put away.

@@ -259,6 +259,8 @@ async fn a_guest_sees_the_revision_given_and_no_prices_or_notes() {
         let secret = ["haggles", "123.75"].iter().any(|s| own.text.contains(s));
         assert!(secret || path.ends_with("workings"), "{path} has nothing to hide");
     }
+    let line = bench.get(&given, "/api/jobs").await.json()["jobs"][0].clone();
+    assert_eq!((&line["revision"], &line["verdict"]), (&json!(2), &second["report"]["verdict"]));
     // Nor does looking for a word say whether it is in the notes.
     assert_eq!(bench.get(&present, "/api/jobs?find=haggles").await.json()["found_n"], 0);
     assert_eq!(bench.get(&tomas, "/api/jobs?find=haggles").await.json()["found_n"], 1);

@@ -66,8 +66,8 @@ pub struct Order {
 }
 
 impl Order {
-    /// The pack of a job: one document, or where that would hold more than `most` checks and figures
-    /// the papers, and the appendix of checks and workings in documents of its own.
+    /// The pack of a job: one document, or where that would hold more than `most` checks and
+    /// figures the papers, and the appendix of checks and workings in documents of its own.
     pub fn to_pack(pack: &Pack, most: usize) -> Vec<Order> {
         let (papers, appendices) = data::pack(pack, most);
         let n = appendices.len();

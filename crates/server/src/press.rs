@@ -199,7 +199,7 @@ impl Worker {
         let n = orders.len();
         let mut pdfs = Vec::new();
         for (i, order) in orders.into_iter().enumerate() {
-            let of = (n > 1).then(|| format!(" {} {n}", i + 1)).unwrap_or_default();
+            let of = if n > 1 { format!(" {} {n}", i + 1) } else { String::new() };
             let ends = Instant::now() + self.settings.time;
             pdfs.push(self.document(claim, order, &of, ends)?);
         }

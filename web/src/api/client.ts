@@ -226,7 +226,7 @@ export const refusal = (error: unknown): Refusal =>
 export const unlessRefused = (count: number, error: Error): boolean =>
   !(error instanceof Refused) && count < 3;
 
-/** How often a call waits for a place to be computed in, where the server says when to come again. */
+/** How often a call waits for a place to be computed in, where the server says for how long. */
 const WAITS = 3;
 
 /** Asks again where the server is full and says when: nothing was written. */

@@ -55,7 +55,7 @@ impl Laid<'_> {
     /// The geometry of a shape: a polygon, two of them where it lies on both sides of 180°, or the
     /// line it is seen as from above where it stands upright.
     fn geometry(&self, corners: &[Point]) -> Value {
-        let ring = corners.iter().map(|c| self.place(*c)).collect();
+        let ring: Vec<Point> = corners.iter().map(|c| self.place(*c)).collect();
         let west = |edge: f64| move |p: Point| edge - p[0];
         let east = |edge: f64| move |p: Point| p[0] - edge;
         let back = |ring: Vec<Point>, by: f64| ring.into_iter().map(|[x, y]| [x + by, y]).collect();
@@ -88,7 +88,7 @@ const LEAST_ROUND: f64 = 0.01;
 
 /// The part of a ring on the side on which `inside` is not negative (Sutherland and Hodgman,
 /// Communications of the ACM 17, 1974).
-fn cut(ring: &Vec<Point>, inside: impl Fn(Point) -> f64) -> Vec<Point> {
+fn cut(ring: &[Point], inside: impl Fn(Point) -> f64) -> Vec<Point> {
     let mut kept = Vec::new();
     for (i, &to) in ring.iter().enumerate() {
         let from = ring[(i + ring.len() - 1) % ring.len()];

@@ -1,5 +1,5 @@
-//! Who asks for more than their share: words of any length, plans of any size, more at once than can
-//! be computed, searches nobody waits for.
+//! Who asks for more than their share: words of any length, plans of any size, more at once than
+//! can be computed, searches nobody waits for.
 
 use heliant_server::compute::ComputeLimits;
 use heliant_server::demo;

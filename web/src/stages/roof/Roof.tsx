@@ -53,7 +53,8 @@ function compared({ before, after, gap_pct, cut }: Rerouted, trunks: boolean): s
     many(after.jumpers_n, jumper),
     ...(trunks ? [] : [`${String(after.turned_n)} turned`]),
   ].join(", ");
-  const bound = `${bounded(gap_pct)}${cut ? " The time was up before the search was through: it can be gone on with." : ""}`;
+  const early = " The time was up before the search was through: it can be gone on with.";
+  const bound = `${bounded(gap_pct)}${cut ? early : ""}`;
   if (!before) return `Routed: ${now}.${bound}`;
   const less = before.wire_m - after.wire_m;
   const moved =

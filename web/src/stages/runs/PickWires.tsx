@@ -68,7 +68,7 @@ export function PickWires() {
         </p>
       )}
       {found?.cut && (
-        <CutShort what="the wires here were not all held against one another. Pick them anew, or circuit by circuit." />
+        <CutShort what="not all wires here were held against one another. Pick them again." />
       )}
       {found && (
         <ul role="status" aria-label="Wires picked" className="mt-2 text-sm">

@@ -59,7 +59,7 @@ async fn a_link_shows_the_revision_that_was_chosen_and_no_prices() -> WebDriverR
     tomas.press("Make a link").await?;
     let link = tomas.field("Link to the job").await?.value().await?.unwrap_or_default();
     tomas.reads("guests", "A link by Tomas Brandt, revision 1, ends").await?;
-    tomas.job("Kestrel Lane workshop", "Strings").await?;
+    tomas.stage("Strings").await?;
     tomas.fill("Modules in series of A", "11").await?;
     tomas.see(By::XPath("//*[@data-testid='moved']")).await?;
     tomas.browser.quit().await?;
@@ -67,12 +67,12 @@ async fn a_link_shows_the_revision_that_was_chosen_and_no_prices() -> WebDriverR
     let guest = Page::new(driver.browser(1280, 800).await?, &application.url);
     guest.browser.goto(&link).await?;
     guest.see(By::XPath("//header//h1[.='Kestrel Lane workshop']")).await?;
-    guest.job("Kestrel Lane workshop", "Hand over").await?;
+    guest.stage("Hand over").await?;
     guest.see(By::XPath("//*[contains(., 'revision 1, saved')]")).await?;
     guest.see(By::XPath("//*[@data-testid='revision-1']")).await?;
     guest.gone(By::XPath("//*[@data-testid='revision-2']")).await?;
     guest.gone(By::XPath("//button[starts-with(@aria-label, 'Compare revision')]")).await?;
-    guest.job("Kestrel Lane workshop", "Protection").await?;
+    guest.stage("Protection").await?;
     guest.gone(By::XPath("//*[@data-testid='demands-sum']")).await?;
     guest.browser.quit().await
 }

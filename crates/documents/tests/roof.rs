@@ -188,7 +188,7 @@ fn no_position_lies_beyond_the_date_line_and_none_stands_twice() {
     file.job.site.faces[0].tilt_deg = 90.0;
     let map = roof_geojson(&file.job, &file.library).expect("a place");
     let face = &map["features"][0]["geometry"];
-    assert_eq!(face["type"], "LineString");
+    assert_eq!(face["type"], "LineString", "{face}");
     let mut all = Vec::new();
     positions(&face["coordinates"], &mut all);
     assert_eq!(all.len(), 2);

@@ -54,7 +54,9 @@ pub fn set(order: Order, phase: impl Fn(Phase)) -> Result<Vec<u8>, String> {
         "papers" => [STYLE, PAPERS].concat(),
         "appendix" => [STYLE, APPENDIX].concat(),
         other => {
-            return Err(format!("no template {other}; there are pack, papers and appendix"));
+            return Err(format!(
+                "there is no template {other}; there are pack, papers and appendix"
+            ));
         }
     };
     desk::pdf(template, order.files, &order.ident, phase)

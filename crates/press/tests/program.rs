@@ -6,14 +6,14 @@ use std::process::{Command, Output, Stdio};
 
 use serde_json::{Value, json};
 
-/// The smallest data the template reads.
-fn order(name: &str, notes: &str) -> Value {
+/// The smallest data the template reads; the contact is a text of many lines.
+fn order(name: &str, contact: &str) -> Value {
     let data = json!({
-        "name": name, "notes": notes, "school": "IEC", "revision": 1,
+        "name": name, "title": "pack", "part": "", "appendices": 0, "school": "IEC", "revision": 1,
         "saved": "", "printed": "", "verdict": "Holds",
         "counts": { "stop": 0, "caution": 0, "open": 0, "holds": 0 }, "demo": false,
         "cover": {
-            "customer": "", "contact": "", "address": "", "rules": "", "clock": "UTC",
+            "customer": "", "contact": contact, "address": "", "rules": "", "clock": "UTC",
             "system": [], "assumed_n": 0, "confirmed_n": 0, "not_covered": [], "signers": [],
         },
         "equipment": [], "legs": [], "ways": [], "sheets": [], "strings": [], "branches": [],

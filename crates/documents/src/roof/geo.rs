@@ -69,8 +69,8 @@ impl Laid<'_> {
             // Outer rings run against the clock and end where they begin.
             ring.iter().chain(ring.first()).copied().collect()
         };
-        let areas: Vec<_> = parts.iter().filter(|p| p.len() > 2).map(closed).collect();
-        match (areas.as_slice(), parts.first()) {
+        let areas: Vec<_> = parts.iter().filter(|p| wide(p)).map(closed).collect();
+        match (areas.as_slice(), parts.first().map(|p| longest(p))) {
             ([], Some(line)) => json!({ "type": "LineString", "coordinates": line }),
             ([], None) => json!({ "type": "Point", "coordinates": [self.lon_deg, self.lat_deg] }),
             ([one], _) => json!({ "type": "Polygon", "coordinates": [one] }),
@@ -102,6 +102,26 @@ fn cut(ring: &[Point], inside: impl Fn(Point) -> f64) -> Vec<Point> {
         }
     }
     kept
+}
+
+/// A position is written to so many degrees, a millimetre on the ground.
+const STEP_DEG: f64 = 1e-8;
+
+/// Whether a ring has an area that can be told from that of a line.
+fn wide(ring: &[Point]) -> bool {
+    let [from, to] = longest(ring);
+    let across = |p: &Point| {
+        ((to[0] - from[0]) * (p[1] - from[1]) - (to[1] - from[1]) * (p[0] - from[0])).abs()
+    };
+    let length = (to[0] - from[0]).hypot(to[1] - from[1]);
+    ring.iter().any(|p| across(p) > 2.0 * STEP_DEG * length)
+}
+
+/// The two points of a ring that lie farthest apart.
+fn longest(ring: &[Point]) -> [Point; 2] {
+    let far = |[a, b]: &[Point; 2]| (a[0] - b[0]).hypot(a[1] - b[1]);
+    let pairs = ring.iter().flat_map(|a| ring.iter().map(move |b| [*a, *b]));
+    pairs.max_by(|a, b| far(a).total_cmp(&far(b))).unwrap_or_default()
 }
 
 /// A ring in which no point stands twice.

@@ -64,13 +64,25 @@ impl ComputeLimits {
     }
 }
 
-/// What a question costs.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+/// What a question costs, the cheapest first.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub(crate) enum Cost {
+    /// A small job is evaluated: a matter of milliseconds, so it may take the last place too.
+    Light,
     /// A job is evaluated once or so: opening, saving, judging a reading.
     Quick,
     /// Many ways are tried: a routing, a budget, the ways to wire a job.
     Dear,
+}
+
+/// Largest body of a light question, bytes: a house with its data sheets has half of it.
+const LIGHT_BYTES: usize = 64 * 1024;
+
+impl Cost {
+    /// What evaluating the job of a body costs.
+    pub(crate) fn of_body(text: &str) -> Cost {
+        if text.len() <= LIGHT_BYTES { Cost::Light } else { Cost::Quick }
+    }
 }
 
 /// Who asks: a person or a link, by the name they are signed in with.
@@ -129,13 +141,16 @@ impl State {
         self.running.iter().filter(|(_, cost)| *cost == Cost::Dear).count()
     }
 
-    /// The question whose turn it is: of whoever has the fewest places, a quick one before a dear
-    /// one, the longest waiting first.
+    /// The question whose turn it is: of whoever has the fewest places, the cheaper one first, then
+    /// the longest waiting.
     fn turn(&self, share: usize) -> Option<usize> {
-        let may =
-            |w: &Waiting| self.of(&w.who) < share && (w.cost == Cost::Quick || self.dear() < share);
+        let may = |w: &Waiting| match w.cost {
+            Cost::Light => true,
+            Cost::Quick => self.of(&w.who) < share,
+            Cost::Dear => self.of(&w.who) < share && self.dear() < share,
+        };
         let each = self.waiting.iter().enumerate().filter(|(_, w)| may(w));
-        each.min_by_key(|(at, w)| (self.of(&w.who), w.cost == Cost::Dear, *at)).map(|(at, _)| at)
+        each.min_by_key(|(at, w)| (self.of(&w.who), w.cost, *at)).map(|(at, _)| at)
     }
 }
 
@@ -273,7 +288,7 @@ impl Taken<'_> {
             found
         });
         let mut wait = match self.place.0.cost {
-            Cost::Quick => limits.quick_deadline,
+            Cost::Light | Cost::Quick => limits.quick_deadline,
             Cost::Dear => limits.deadline,
         };
         for last in [false, true] {
@@ -330,11 +345,19 @@ mod tests {
         assert!(waits(&mut other_dear), "nor for anything dear");
         let mut save = enter("other", Cost::Quick);
         let save = save.try_recv().expect("but for a save");
+        let mut small = enter("rude", Cost::Light);
+        assert!(waits(&mut small), "both are taken");
         drop(first);
         let other_dear = other_dear.try_recv().map(drop);
         assert!(other_dear.is_err(), "whoever has one already comes after who has none");
-        assert!(rude[1].try_recv().is_ok());
+        // Of one person's the light one is first, and takes the last place too.
+        let small = small.try_recv().expect("a place is free");
+        assert!(waits(&mut rude[1]));
+        drop(small);
+        let _second = rude[1].try_recv().expect("its turn");
         drop(save);
+        let light = enter("rude", Cost::Light).try_recv();
+        assert!(light.is_ok(), "beside the dear one of the same person");
     }
 
     #[rocket::async_test]

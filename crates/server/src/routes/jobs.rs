@@ -1,5 +1,6 @@
 //! Jobs: make, read, save, copy, import, export.
 
+use chrono::{DateTime, Utc};
 use diesel::Connection;
 use heliant_core::job::incoming::{Incoming, incoming, settled_in};
 use heliant_core::job::{
@@ -25,6 +26,7 @@ use crate::attachment::Attachment;
 use crate::compute::{Asker, Cost};
 use crate::guard::{Guarded, Seated};
 use crate::kept::{Bytes, KeptJson, Question};
+use crate::packed::PackedReport;
 use crate::problem::{ApiError, ProblemBody};
 use crate::records::{JobView, Outcome, Stored};
 use crate::store::Store;
@@ -376,34 +378,36 @@ pub async fn save(
     let by = signed.at_least(Role::Designer)?.name.clone();
     let text = body_text(data, MAX_PLAN_BYTES).await?;
     laps.lap("body");
-    let (base, mut document) = asker.quick(move || parse_save(&text)).await??;
-    laps.lap("validate");
+    let cost = Cost::of_body(&text);
+    let known = store.run(move |db| readings::readings_of(db, id)).await?;
+    laps.lap("readings");
+    let own = by.clone();
+    let place = asker.place(cost).await?;
+    laps.lap("place");
+    let mut ready = place
+        .run(move |_| {
+            let (base, document) = parse_save(&text)?;
+            Ready::of(id, base, &own, document, &known)
+        })
+        .await??;
+    drop(place);
+    laps.lap("compute");
     for _ in 0..TRIES {
-        let readings = store.run(move |db| readings::readings_of(db, id)).await?;
-        laps.lap("readings");
-        let by = by.clone();
-        let evaluated = asker.quick(move || {
-            let report = heliant_core::evaluate(&document.job, &document.library, &readings);
-            let wanted = Save::new(id, base, &by, &document, &report, &readings);
-            (document, report, wanted)
-        });
-        let (back, report, wanted) = evaluated.await?;
-        document = back;
-        laps.lap("evaluate");
-        let wanted = wanted?;
-        let saved_by = wanted.by.clone();
+        let Ready { base, document, wanted, report } = ready;
         match store.run(move |db| store_jobs::save(db, &wanted)).await? {
             Saved::Done(revision, saved_at) => {
                 laps.lap("commit");
-                let text = asker.quick(move || {
-                    let report = report.into();
-                    serde_json::to_string(&Outcome { revision, saved_at, saved_by, report })
-                });
-                let text = text.await?.map_err(|e| ApiError::Internal(e.to_string()))?;
+                let answer = answer_of(revision, saved_at, &by, &report)?;
                 laps.lap("answer");
-                return Ok(Timed::new(RawJson(text), laps));
+                return Ok(Timed::new(RawJson(answer), laps));
             }
-            Saved::ReadMeanwhile => {}
+            Saved::ReadMeanwhile => {
+                let known = store.run(move |db| readings::readings_of(db, id)).await?;
+                let own = by.clone();
+                let again = asker.place(cost).await?;
+                ready = again.run(move |_| Ready::of(id, base, &own, document, &known)).await??;
+                laps.lap("again");
+            }
             Saved::Late => {
                 let stored = store.run(move |db| store_jobs::get(db, id, None)).await?;
                 let current = asker.quick(move || stored.into()).await?;
@@ -412,6 +416,45 @@ pub async fn save(
         }
     }
     Err(ApiError::Busy)
+}
+
+/// A save that is ready to be kept, and what the job comes to as it goes out: put together in one
+/// place, so that a save waits for one alone.
+struct Ready {
+    base: i32,
+    document: Document,
+    wanted: Save,
+    report: String,
+}
+
+impl Ready {
+    fn of(
+        id: Uuid,
+        base: i32,
+        by: &str,
+        document: Document,
+        readings: &[Reading],
+    ) -> Result<Ready, ApiError> {
+        let report = heliant_core::evaluate(&document.job, &document.library, readings);
+        let wanted = Save::new(id, base, by, &document, &report, readings)?;
+        let report = serde_json::to_string(&PackedReport::from(report));
+        let report = report.map_err(|e| ApiError::Internal(e.to_string()))?;
+        Ok(Ready { base, document, wanted, report })
+    }
+}
+
+/// An [`Outcome`] whose report is written already.
+fn answer_of(
+    revision: i32,
+    saved_at: DateTime<Utc>,
+    saved_by: &str,
+    report: &str,
+) -> Result<String, ApiError> {
+    let head = serde_json::json!({ "revision": revision, "saved_at": saved_at,
+        "saved_by": saved_by });
+    let head = head.to_string();
+    let open = head.strip_suffix('}').ok_or_else(|| ApiError::Internal(head.clone()))?;
+    Ok(format!("{open},\"report\":{report}}}"))
 }
 
 /// How often a save or a reading is computed again because a reading came in between.

@@ -3,7 +3,7 @@
 use std::fs;
 use std::path::Path;
 
-use heliant_core::cases::{NOT_BUILT, Outcome, parse, run};
+use heliant_core::cases::{Outcome, parse, run};
 
 fn all() -> Vec<heliant_core::cases::Case> {
     let dir = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../cases");
@@ -72,6 +72,6 @@ fn what_is_no_case_is_named() {
         r#"[{"id": "y", "group": "weather", "school": "na", "about": "", "inputs": {},
             "expected": {"figures": {}, "verdicts": {}}, "tolerance": {}}]"#,
     );
-    assert!(run(&group.expect("a case")[0]).is_err(), "no such group");
-    assert!(!NOT_BUILT.contains(&"string"));
+    // A group of something that is not built yet keeps no other case from running.
+    assert_eq!(run(&group.expect("a case")[0]), Ok(Outcome::Skipped));
 }

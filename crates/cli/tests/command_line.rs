@@ -59,7 +59,7 @@ fn check_exits_1_where_something_stops_and_shows_the_working() {
     );
     assert!(text.contains("STOP     DC1/1 · Fill of the raceway"), "{text}");
     assert!(text.contains("cure: EMT 1 holds them."), "{text}");
-    assert!(text.contains("5 stop, 3 caution, 1 open"), "{text}");
+    assert!(text.contains("5 stop, 3 caution, 2 open"), "{text}");
 }
 
 #[test]

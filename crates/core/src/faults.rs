@@ -8,7 +8,7 @@ use crate::evaluate::{Lookup, Report};
 use crate::figure::{Subject, Verdict, said};
 use crate::job::{DeviceKind, Job, NodeKey, NodeKind};
 use crate::library::Library;
-use crate::plan::PlanFound;
+use crate::plan::{Guard, PlanFound};
 use crate::quantity::{Unit, above, below};
 use crate::school::School;
 use crate::stages::protection::{AT_ONCE_S, RESIDUAL_S, residual};
@@ -258,14 +258,14 @@ impl Finder<'_> {
     /// A line on a case: the loop drives a current that trips the breaker, or a residual device.
     fn line_to_case(&self, at: usize) -> Fault {
         let own = &self.plan.circuits[at];
-        let circuit = self.plan.circuit(at);
         let subject = Subject::circuit(&own.key);
         let residual = residual(self.plan, at);
-        let device = self.plan.plan.breaker_of(circuit);
-        let rated = self
-            .job
-            .device_a(&self.plan.plan, circuit)
-            .or_else(|| self.looked.number("ac.ocpd_a", own.key.as_str()));
+        // What is not fitted opens nothing.
+        let device = match self.plan.guard_of(at) {
+            Guard::Device { own, .. } => Some(own),
+            Guard::Nothing(_) | Guard::Open => None,
+        };
+        let rated = device.and_then(|d| d.amps_a);
         // Where a length or a size is open, only the most that can flow is known (na).
         let loop_a = self.looked.number("circuit.earth_fault_a", own.key.as_str());
         let na = self.job.school == School::Na;

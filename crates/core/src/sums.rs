@@ -300,7 +300,11 @@ pub fn into_job(sum: &'static Sum, inputs: &Map<String, Json>) -> Result<JobFile
             tilt_deg: 30.0,
             azimuth_deg: 180.0,
         });
-        job.inverters.push(JobInverter { id: "INV1".into(), sheet: inverter.reference() });
+        job.inverters.push(JobInverter {
+            id: "INV1".into(),
+            sheet: inverter.reference(),
+            phase: None,
+        });
         let strings = number("/p").unwrap_or(1.0).clamp(1.0, 26.0) as u8;
         job.strings = (0..strings)
             .map(|i| JobString {

@@ -92,6 +92,8 @@ fn a_device_is_never_above_the_makers_largest() {
     let mut file = kestrel();
     let panel = file.job.plan.nodes.get_mut("MP").expect("MP");
     panel.devices.get_mut("P1").expect("its breaker").amps_a = Some(60.0);
+    file.library.breakers.iter_mut().for_each(|b| b.amps_a = None);
+    file.job.plan.circuits.get_mut("AC1").expect("AC1").ocpd_a = None;
     assert_eq!(verdict(&report(&file), "circuit.ocpd_maker", "AC1"), Verdict::Fail);
     let mut file = pinyon();
     file.library.micros[0].max_ocpd_a = Some(15.0);

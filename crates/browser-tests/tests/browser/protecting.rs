@@ -29,11 +29,11 @@ async fn a_combiner_keeps_its_spare_way_and_devices_move_on_their_rail() -> WebD
     let place = page.marked("place-CB1").await?;
     place.find(By::XPath(".//li/button[contains(., 'SPARE')]")).await?.click().await?;
     page.press("Take out device SPARE in CB1").await?;
-    page.reads("moved", "1 stop more").await?;
+    page.reads("moved", "1 caution more").await?;
     open_check(&page, "CB1", "Inputs of the combiner").await?;
-    page.reads("slip", "3 inputs for 3 strings and 1 spare").await?;
+    page.reads("slip", "3 inputs for 3 circuits and 1 spare").await?;
     page.keys(Key::Control + "z").await?;
-    page.reads("moved", "1 stop fewer").await?;
+    page.reads("moved", "1 caution fewer").await?;
     // By keys: the isolator one way to the right, then on top of the surge device.
     let isolator =
         "//*[@data-testid='place-CB1']//*[@role='button'][starts-with(@aria-label, 'DISC')]";
@@ -107,7 +107,7 @@ async fn a_panel_that_bursts_at_the_fault_current_is_found() -> WebDriverResult<
     tab(&page, "Panels").await?;
     // 9.5 kA of the supply and 40 A of the inverter against 9 kA.
     page.enter("MP breaks, with its main and loads", "9").await?;
-    page.reads("moved", "1 stop more").await?;
+    page.reads("moved", "1 caution more").await?;
     open_check(&page, "Panel MP", "Interrupting rating of the panel").await?;
     page.reads("slip", "540 A too little for its main and breakers").await?;
     page.enter("MP breaks, with its main and loads", "22").await?;
@@ -156,7 +156,7 @@ async fn a_face_that_nothing_bonds_is_found_and_mended() -> WebDriverResult<()> 
     page.keys(Key::Enter + "").await?;
     page.choose("south-west: a conductor leads from its lugs to the box", "no").await?;
     page.see(face("Stop")).await?;
-    page.reads("moved", "1 stop more").await?;
+    page.reads("moved", "1 caution more").await?;
     open_check(&page, "Face sw", "Bonded to the electrode").await?;
     page.reads("slip", "Nothing joins it to the electrode").await?;
     page.press("Do it: true").await?;

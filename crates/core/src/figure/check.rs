@@ -116,6 +116,14 @@ impl Check {
         self
     }
 
+    /// As [`Check::cure`], for a check that is open: what would answer it.
+    pub fn offer(&mut self, text: impl Display, edits: Vec<Edit>) -> &mut Self {
+        if self.verdict == Verdict::Unknown {
+            self.cures.push(Cure { text: text.to_string(), edits, command: None, cost: None });
+        }
+        self
+    }
+
     /// As [`Check::cure`], by a command of the plan.
     pub fn cure_by(&mut self, text: impl Display, command: Command) -> &mut Self {
         if matches!(self.verdict, Verdict::Warn | Verdict::Fail) {

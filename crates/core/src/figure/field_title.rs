@@ -6,8 +6,13 @@ use std::collections::BTreeMap;
 use crate::library::SheetKind;
 
 /// Inputs of a job, of a test and of the quick sums.
-static TITLES: [(&str, &str); 132] = [
+static TITLES: [(&str, &str); 137] = [
     ("amps", "current of the circuit"),
+    ("device.current", "what current the device is made for"),
+    ("node.place", "where it stands"),
+    ("panel.supply_side.circuits", "which circuits are connected before the main"),
+    ("unit.max_ocpd_a", "largest overcurrent device of a branch"),
+    ("way.earth", "earth wire of the way"),
     ("branch.breaker_a", "breaker of the branch"),
     ("branch.modules", "modules of the branch on the map"),
     ("branches", "branches"),

@@ -58,6 +58,18 @@ impl DeviceKind {
     }
 }
 
+/// What current a device is made for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum CurrentKind {
+    /// Alternating.
+    Ac,
+    /// Direct.
+    Dc,
+    /// Both.
+    Both,
+}
+
 /// What a current transformer measures.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -115,6 +127,9 @@ pub struct Device {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 1, maximum = 20)]
     pub poles_n: Option<f64>,
+    /// What current it is made for; absent: not said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub current: Option<CurrentKind>,
     /// Interrupting rating, kA.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 0.1, maximum = 500)]
@@ -165,6 +180,7 @@ impl Device {
             amps_a: None,
             volts_v: None,
             poles_n: None,
+            current: None,
             breaking_ka: None,
             trip_times: None,
             rcd: None,

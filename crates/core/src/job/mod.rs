@@ -47,7 +47,7 @@ pub use crate::problem::Problem;
 pub use choices::{Choices, RacewaySizes, choices};
 pub use command::{Command, commanded};
 pub use demands::{Demand, DemandKind, Party};
-pub use device::{Ct, CtMeasures, Device, DeviceKind, Earthed};
+pub use device::{Ct, CtMeasures, CurrentKind, Device, DeviceKind, Earthed};
 pub use edit::{Edit, applied};
 pub use file::{Document, JobFile, MOST_READINGS, VERSION};
 pub use keys::{

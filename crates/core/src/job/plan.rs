@@ -445,12 +445,6 @@ impl Plan {
         node.devices.get(end.device.as_ref()?).filter(|d| d.what.protects())
     }
 
-    /// The overcurrent device a circuit's ends name; that at its end where both do.
-    pub fn breaker_of(&self, circuit: &Circuit) -> Option<&Device> {
-        let to = circuit.to.as_ref().and_then(|end| self.device_at(end));
-        to.or_else(|| self.device_at(&circuit.from))
-    }
-
     /// Rating of the overcurrent device that is planned for a circuit, A: of the larger where both
     /// ends name one, since that is the one its conductors have to stand.
     pub fn protected_a(&self, circuit: &Circuit) -> Option<f64> {

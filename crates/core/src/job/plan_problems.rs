@@ -243,7 +243,7 @@ impl Plans<'_> {
     }
 
     fn circuits(&mut self) {
-        let mut begins: BTreeMap<String, &str> = BTreeMap::new();
+        let mut begins: BTreeMap<String, Vec<&str>> = BTreeMap::new();
         for (key, c) in &self.job.plan.circuits {
             let at = format!("/job/plan/circuits/{key}");
             self.end(&c.from, &format!("{at}/from"));
@@ -252,15 +252,18 @@ impl Plans<'_> {
             }
             self.kind(c, &at);
             self.device(c, &at);
-            let source = source(&c.from);
-            if let Some(source) = source
-                && let Some(other) = begins.insert(source.clone(), key)
-            {
-                self.say(
-                    format!("{at}/from"),
-                    format!("{source} is on circuit {other} already"),
-                    "each string, branch and output is on one circuit",
-                );
+            if let Some(source) = source(&c.from) {
+                // One output goes to the grid, another may go to a backup board.
+                let most = if c.from.inverter.is_some() { 2 } else { 1 };
+                let others = begins.entry(source.clone()).or_default();
+                if others.len() >= most {
+                    let message = format!("{source} is on circuit {} already", others.join(", "));
+                    let hint = "each string and branch is on one circuit, an inverter on one to \
+                                the grid and one to a backup board";
+                    self.say(format!("{at}/from"), message, hint);
+                } else {
+                    others.push(key);
+                }
             }
             let mut reached = None;
             for (k, leg) in c.legs.iter().enumerate() {

@@ -4,7 +4,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::Place;
+use super::{CircuitKey, Place};
 use crate::library::SheetKind;
 use crate::school::Edition;
 
@@ -117,6 +117,10 @@ pub struct Panel {
 pub struct SupplySide {
     /// It is what is built; else it is one of the ways that are compared.
     pub chosen: bool,
+    /// The circuits that are connected so; absent: the only one that comes to the panel.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(max_items = 50)]
+    pub circuits: Vec<CircuitKey>,
     /// Rating of the service, A.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 1, maximum = 10000)]

@@ -16,6 +16,11 @@ pub struct JobInverter {
     pub id: InverterKey,
     /// Its data sheet.
     pub sheet: SheetRef,
+    /// The phase a single-phase one feeds on a three-phase supply, 1 to 3: that line and the
+    /// neutral, or that line and the next; absent: not said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 3)]
+    pub phase: Option<u32>,
 }
 
 /// A string: modules in series on one MPPT.

@@ -1,16 +1,21 @@
 //! The plan indexed: what a circuit carries, what lies in a way, what is parallel with what. Built
 //! once per evaluation; every rule asks it.
 
+mod ends;
 mod rated;
+mod through;
 
-use std::collections::{BTreeMap, HashMap, HashSet};
+use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
 
 use crate::job::{
-    Circuit, CircuitKey, CircuitKind, End, InverterKey, Job, Leg, Letter, NodeKey, NodeKind, Part,
-    Place, Plan, Way, WayKey,
+    Circuit, CircuitKey, End, InverterKey, Job, Leg, Letter, NodeKey, NodeKind, Part, Place, Plan,
+    Way, WayKey,
 };
 use crate::library::Library;
 use crate::tables;
+
+pub use ends::{candidates, chain};
+pub use through::{Guard, Through};
 
 /// A circuit and what it carries, as places in the job's lists.
 #[derive(Clone, Debug)]
@@ -41,6 +46,7 @@ pub struct PlanFound {
     pub plan: Plan,
     /// Every circuit, in the order of their keys.
     pub circuits: Vec<Indexed>,
+    keys: Vec<CircuitKey>,
     laid: HashMap<WayKey, Vec<Laid>>,
     /// Ways that begin or end at a node, in the order of their keys.
     touching: HashMap<NodeKey, Vec<WayKey>>,
@@ -50,8 +56,12 @@ pub struct PlanFound {
     coming: BTreeMap<NodeKey, Vec<usize>>,
     /// Circuits that begin at a node, an inverter's own among them.
     leaving: BTreeMap<NodeKey, Vec<usize>>,
-    /// The circuit of each inverter's output.
+    /// The circuit of each inverter's output to the grid.
     outputs: BTreeMap<InverterKey, usize>,
+    /// Outputs that lead away from the grid.
+    backups: BTreeSet<usize>,
+    /// What comes through each device of the AC side.
+    through: Vec<Through>,
 }
 
 impl PlanFound {
@@ -59,9 +69,11 @@ impl PlanFound {
     pub fn of(job: &Job, library: &Library) -> Self {
         let mut plan = job.plan.clone();
         rated::fill(&mut plan, library);
+        ends::settle(&mut plan);
         let stands = plan.inverters_at().map(|(i, key)| (i.clone(), key.clone())).collect();
         let mut found = PlanFound { plan, stands, ..PlanFound::default() };
         found.index();
+        found.find_outputs(job);
         let lists = Lists::of(job);
         let all = 0..found.plan.circuits.len();
         found.circuits = found
@@ -71,10 +83,12 @@ impl PlanFound {
             .zip(all)
             .map(|(key, at)| found.carried_by(&lists, key, at))
             .collect();
+        found.find_through();
         found
     }
 
     fn index(&mut self) {
+        self.keys = self.plan.circuits.keys().cloned().collect();
         for (key, way) in &self.plan.ways {
             self.touching.entry(way.from.clone()).or_default().push(key.clone());
             if way.to != way.from {
@@ -95,11 +109,6 @@ impl PlanFound {
             if let Some(node) = from.node.as_ref().or(own) {
                 self.leaving.entry(node.clone()).or_default().push(at);
             }
-            if let Some(inverter) = &from.inverter
-                && circuit.kind == CircuitKind::InverterOut
-            {
-                self.outputs.entry(inverter.clone()).or_insert(at);
-            }
         }
     }
 
@@ -107,6 +116,7 @@ impl PlanFound {
     fn carried_by(&self, lists: &Lists, key: &CircuitKey, at: usize) -> Indexed {
         let (mut strings, mut inverters, mut branches) = (Vec::new(), Vec::new(), Vec::new());
         let circuits: Vec<&Circuit> = match self.plan.circuits.get(key) {
+            Some(own) if !own.kind.is_power() => Vec::new(),
             Some(own) if own.from.node.is_none() => vec![own],
             _ => self.upstream(at),
         };
@@ -139,7 +149,12 @@ impl PlanFound {
             let circuit = all[at];
             found.push(circuit);
             let coming = circuit.from.node.as_ref().and_then(|n| self.coming.get(n));
-            let like = |at: &&usize| all[**at].kind.is_dc() == circuit.kind.is_dc();
+            // What bonds or only tells something brings no power.
+            let kind = circuit.kind;
+            let like = |at: &&usize| {
+                let own = all[**at].kind;
+                own.is_power() && own.is_dc() == kind.is_dc()
+            };
             open.extend(coming.into_iter().flatten().filter(like));
         }
         found
@@ -147,7 +162,7 @@ impl PlanFound {
 
     /// The circuit of this place in the list.
     pub fn circuit(&self, at: usize) -> &Circuit {
-        &self.plan.circuits[&self.circuits[at].key]
+        &self.plan.circuits[&self.keys[at]]
     }
 
     /// What lies in a way.
@@ -177,7 +192,7 @@ impl PlanFound {
         self.leaving.get(node).map_or(&[], Vec::as_slice)
     }
 
-    /// The circuit an inverter's output takes, by its place in the list.
+    /// The circuit an inverter's output to the grid takes, by its place in the list.
     pub fn output_of(&self, inverter: &InverterKey) -> Option<usize> {
         self.outputs.get(inverter).copied()
     }

@@ -7,6 +7,14 @@ fn put<T: Copy>(own: &mut Option<T>, sheet: Option<T>) {
     *own = own.or(sheet);
 }
 
+/// A rating that sheet and entry put differently is not known.
+fn one(own: &mut Option<f64>, sheet: Option<f64>) {
+    *own = match (*own, sheet) {
+        (Some(entered), Some(printed)) if entered != printed => None,
+        (entered, printed) => entered.or(printed),
+    };
+}
+
 /// Fills in the ratings of every device and the room of every enclosure.
 pub(super) fn fill(plan: &mut Plan, library: &Library) {
     for node in plan.nodes.values_mut() {
@@ -37,7 +45,7 @@ fn rate(device: &mut Device, sheet: &SheetRef, library: &Library) {
     match device.what {
         DeviceKind::Breaker | DeviceKind::Rcd => {
             let Some(s) = library.breaker(sheet) else { return };
-            put(&mut device.amps_a, s.amps_a);
+            one(&mut device.amps_a, s.amps_a);
             put(&mut device.volts_v, s.volts_v);
             put(&mut device.poles_n, s.poles_n);
             put(&mut device.breaking_ka, s.breaking_ka);
@@ -48,14 +56,14 @@ fn rate(device: &mut Device, sheet: &SheetRef, library: &Library) {
         }
         DeviceKind::Fuse => {
             let Some(s) = library.fuse(sheet) else { return };
-            put(&mut device.amps_a, s.amps_a);
+            one(&mut device.amps_a, s.amps_a);
             put(&mut device.volts_v, s.volts_v);
             put(&mut device.breaking_ka, s.breaking_ka);
             put(&mut device.ways_n, s.ways_n);
         }
         DeviceKind::Isolator | DeviceKind::ShutdownStarter => {
             let Some(s) = library.isolator(sheet) else { return };
-            put(&mut device.amps_a, s.amps_a);
+            one(&mut device.amps_a, s.amps_a);
             put(&mut device.volts_v, s.volts_v);
             put(&mut device.poles_n, s.poles_n);
             put(&mut device.ways_n, s.ways_n);

@@ -3,7 +3,8 @@
 use heliant_core::Report;
 use heliant_core::cases::{Outcome, parse, run};
 use heliant_core::figure::Verdict;
-use heliant_core::job::{Appliance, Ct, CtMeasures, LoadSheet, Panel, SupplySide};
+use heliant_core::job::{Appliance, Building, Ct, CtMeasures, LoadSheet, Panel, SupplySide};
+use heliant_core::school::Edition;
 use heliant_core::stages::protection::{Board, PanelChoice};
 use serde_json::json;
 
@@ -105,7 +106,8 @@ fn before_the_main_the_service_the_wire_and_the_device_count() {
         })
     };
     let r = tap(&|_| {});
-    near(number(&r, "panel.supply_side_a", "MP"), 60.0);
+    // What all units put out: 31 at 1.38 A (705.11).
+    near(number(&r, "panel.supply_side_a", "MP"), 31.0 * 1.38);
     assert_eq!(verdict(&r, "panel.rule", "MP"), Verdict::Pass, "it is not on the bus");
     assert!(choice(&r, "MP", "panel.supply_side").built);
     let thin = tap(&|t| t.awg = Some("8".to_owned()));
@@ -114,7 +116,22 @@ fn before_the_main_the_service_the_wire_and_the_device_count() {
     let far = |m: f64| tap(&move |t| t.to_device_m = Some(m));
     assert_eq!(verdict(&far(3.048), "panel.supply_side", "MP"), Verdict::Pass);
     assert_eq!(verdict(&far(3.05), "panel.supply_side", "MP"), Verdict::Fail);
-    let small = tap(&|t| t.service_a = Some(50.0));
+    // 16.5 ft where it is no dwelling, 10 ft in the 2017 edition.
+    let shop = |m: f64, edition: Option<Edition>| {
+        changed(pinyon(), |j| {
+            let own = panel(j, "MP").supply_side.as_mut().expect("compared");
+            (own.chosen, own.to_device_m) = (true, Some(m));
+            j.site.building = Some(Building::OtherRoof);
+            j.settings.edition = edition;
+        })
+    };
+    assert_eq!(verdict(&shop(5.0, None), "panel.supply_side", "MP"), Verdict::Pass);
+    assert_eq!(verdict(&shop(5.1, None), "panel.supply_side", "MP"), Verdict::Fail);
+    let before = shop(5.0, Some(Edition::Y2017));
+    assert_eq!(verdict(&before, "panel.supply_side", "MP"), Verdict::Fail);
+    // There the devices count: 60 A.
+    near(number(&before, "panel.supply_side_a", "MP"), 60.0);
+    let small = tap(&|t| t.service_a = Some(40.0));
     assert_eq!(verdict(&small, "panel.supply_side", "MP"), Verdict::Fail);
     let open = tap(&|t| t.service_a = None);
     let open = check(&open, "panel.supply_side", "MP");

@@ -34,7 +34,8 @@ fn two_strings_that_feed_a_third_open_its_fuse_or_not() {
     assert_eq!((own.verdict, own.clears.clone()), (Verdict::Warn, None));
     // With 20 A it opens: 1.45 x 20 = 29 A.
     let mut small = file.clone();
-    device(&mut small.job, "CB1", "F1").amps_a = Some(20.0);
+    let own = device(&mut small.job, "CB1", "F1");
+    (own.amps_a, own.sheet) = (Some(20.0), None);
     let own = of(&small, FaultKind::StringShort, "A");
     assert_eq!(own.verdict, Verdict::Pass);
     assert_eq!(own.clears.expect("its fuse").to_string(), "CB1.F1");
@@ -134,6 +135,7 @@ fn branches_and_feeders_are_asked_too() {
     assert!(own.amps_a.is_some_and(|a| a > 200.0));
     let mut unsaid = pinyon();
     unsaid.job.branches[0].breaker_a = None;
+    device(&mut unsaid.job, "COMBINED", "BA").amps_a = None;
     assert_eq!(of(&unsaid, FaultKind::LineToCase, "A").verdict, Verdict::Unknown);
     assert_eq!(own.live, [Subject::Branch { branch: "A".into() }]);
     assert!(own.lines.iter().any(|l| l.starts_with("The units")), "{:?}", own.lines);

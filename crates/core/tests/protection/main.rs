@@ -10,6 +10,7 @@ mod enclosures;
 mod failing;
 mod laws;
 mod parties;
+mod through;
 
 use heliant_core::figure::{Check, Verdict};
 use heliant_core::job::{self, Device, Job, JobFile, Node};
@@ -63,6 +64,18 @@ pub fn report(file: &JobFile) -> Report {
 /// The report of a job with something changed in it.
 pub fn changed(mut file: JobFile, change: impl FnOnce(&mut Job)) -> Report {
     change(&mut file.job);
+    report(&file)
+}
+
+/// The report of a job in which a device has another rating; its data sheet says none.
+pub fn rated(mut file: JobFile, at: &str, key: &str, amps_a: f64) -> Report {
+    let own = device(&mut file.job, at, key);
+    own.amps_a = Some(amps_a);
+    let sheet = own.sheet.as_ref().map(|s| s.sheet.clone()).unwrap_or_default();
+    let library = &mut file.library;
+    library.breakers.iter_mut().filter(|s| s.sheet == sheet).for_each(|s| s.amps_a = None);
+    library.fuses.iter_mut().filter(|s| s.sheet == sheet).for_each(|s| s.amps_a = None);
+    library.isolators.iter_mut().filter(|s| s.sheet == sheet).for_each(|s| s.amps_a = None);
     report(&file)
 }
 

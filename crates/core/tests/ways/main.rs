@@ -93,6 +93,7 @@ fn job_of(faces: &[u32], sheets: &[InverterSheet], on: &[usize]) -> (Job, Librar
         .map(|(i, s)| JobInverter {
             id: format!("INV{}", i + 1).into(),
             sheet: sheet_ref(&sheets[*s].sheet),
+            phase: None,
         })
         .collect();
     let library =

@@ -33,7 +33,8 @@ async fn the_diagram_is_drawn_as_the_job_stood_at_a_revision() {
     let saved = bench
         .save(&tomas, &view, |b| {
             let plan = &mut b["job"]["plan"];
-            plan["nodes"]["MP"]["devices"]["P1"]["amps_a"] = json!(50);
+            let breaker = &mut plan["nodes"]["MP"]["devices"]["P1"];
+            (breaker["amps_a"], breaker["sheet"]) = (json!(50), json!(null));
             plan["circuits"]["AC1"]["ocpd_a"] = json!(50);
         })
         .await;

@@ -26,8 +26,11 @@ figures! { Earth;
 }
 
 pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding) {
-    let Some(backup) = &bench.job.protection.backup else { return };
     let plan = bench.found.get::<PlanFound>();
+    let Some(backup) = &bench.job.protection.backup else {
+        unsaid(plan, sheet);
+        return;
+    };
     // A route that is compared may do without the nodes it names.
     let there = |node: &Option<NodeKey>| node.clone().filter(|n| plan.plan.nodes.contains_key(n));
     let (board, electrode) = (there(&backup.board), there(&backup.electrode));
@@ -60,6 +63,19 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding) {
         .found("Without the grid nothing holds the neutral at earth: no device sees a fault.")
         .cure("A relay that connects neutral and earth while the grid is gone.", Vec::new());
     clears(sheet, plan, board.as_ref(), backup.fault_a);
+}
+
+/// A board that an inverter backs up is drawn, and nothing is said of it.
+fn unsaid(plan: &PlanFound, sheet: &mut Sheet) {
+    let Some(at) = (0..plan.circuits.len()).find(|at| plan.is_backup(*at)) else { return };
+    let board = plan.circuit(at).to.as_ref().and_then(|e| e.node.clone());
+    sheet.subject = match board {
+        Some(node) => Subject::Node { node },
+        None => Subject::circuit(&plan.circuits[at].key),
+    };
+    sheet.known(&ELECTRODE, ["protection.backup.electrode"]);
+    sheet.known(&NEUTRAL, ["protection.backup.neutral_earthed"]);
+    sheet.known(&CLEARS, ["protection.backup.fault_a"]);
 }
 
 /// A residual-current device trips on little; a breaker wants more than an inverter may drive.

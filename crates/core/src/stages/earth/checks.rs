@@ -3,12 +3,12 @@
 
 use std::collections::HashMap;
 
-use super::graph::{Bonding, MetalPart, PartKind};
-use crate::figure::{Sheet, Subject, Value, Verdict};
+use super::graph::{BondEdge, Bonding, MetalPart, PartKind};
+use crate::figure::{Check, Sheet, Subject, Value, Verdict};
 use crate::figures;
 use crate::job::{Edit, Job, NodeKey, NodeKind, Place};
 use crate::plan::PlanFound;
-use crate::quantity::Unit;
+use crate::quantity::{Unit, below};
 use crate::registry::Bench;
 use crate::school::School;
 
@@ -65,13 +65,42 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet, bonding: &Bonding) {
         }
         own.map(|size| Value::Text(format!("{size} {}", bench.job.school.wire_unit())))
     });
-    sheet.known(&FRAME_BOND, size.missing().iter().copied());
+    let check = sheet.known(&FRAME_BOND, size.missing().iter().copied());
+    if check.verdict == Verdict::Pass && bench.job.protection.lightning_protection == Some(true) {
+        lightning(bench, bonding, check);
+    }
     electrodes(plan, sheet, bonding);
     let known = bonding.known_ways();
     for part in bonding.parts.iter().filter(|p| p.metal && p.kind != PartKind::Electrode) {
         reaches(bench, sheet, part, known.get(part.key.as_str()) == Some(&true));
     }
     joints(plan, sheet, bonding);
+}
+
+/// With lightning protection the frames are bonded by as much all the way (IEC 62305-3).
+fn lightning(bench: &Bench, bonding: &Bonding, check: &mut Check) {
+    let school = bench.job.school;
+    let least = frame_bond(bench.job).and_then(|s| school.section_mm2(&s));
+    let (Some(least), School::Iec) = (least, school) else { return };
+    let thin = |a: &str, b: &str| {
+        let between = |e: &&BondEdge| (e.from == a && e.to == b) || (e.from == b && e.to == a);
+        let mut own = bonding.edges.iter().filter(between);
+        !own.any(|e| {
+            let size = e.size.as_ref().and_then(|s| school.section_mm2(s));
+            size.is_some_and(|s| !below(s, least))
+        })
+    };
+    let frames = bonding.parts.iter().filter(|p| p.kind == PartKind::Frames);
+    let any = frames
+        .into_iter()
+        .any(|p| bonding.path(p).windows(2).any(|pair| thin(&pair[0].key, &pair[1].key)));
+    if any {
+        check.verdict = Verdict::Unknown;
+        check.misses(["way.earth"]).reason(format_args!(
+            "No conductor of {least} mm² is planned the whole way from the frames to the earth; \
+             none is needed where the separation distance is kept."
+        ));
+    }
 }
 
 /// An electrode somewhere, and one of its own in each other building.

@@ -3,26 +3,23 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::dc::devices_planned;
-use super::{earth_loop, residual};
+use super::{devices, earth_loop, network, residual, supply};
 use crate::figure::{Bound, Handle, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::{CircuitKind, DeviceKind, NodeKey, NodeKind};
-use crate::plan::PlanFound;
-use crate::quantity::{Amps, Ratio};
+use crate::job::{CircuitKind, NodeKey, NodeKind};
+use crate::plan::{PlanFound, Through};
+use crate::quantity::{Amps, above};
 use crate::registry::Bench;
 use crate::school::School;
 use crate::stages::runs::RunsFound;
-use crate::traced::exact;
 
 figures! { Protection;
     /// Whether an output can be opened.
     FITTED: Rule = "disconnect.fitted",
         "AC disconnect", na "690.13, 705.20", iec "IEC 60364-7-712";
-    /// Current a disconnect is for.
-    NEED: Amps = "disconnect.need_a", "Current of the disconnect", na "690.8(B)", iec "data sheet";
-    /// Rating of a disconnect.
-    AMPS: Amps = "disconnect.amps_a", "Rating of the disconnect", na "690.13(D)", iec "data sheet";
+    /// Current the grid drives into a short circuit.
+    GRID: Amps = "service.grid_fault_a",
+        "Fault current from the grid", na "110.9", iec "IEC 60364-4-43";
     /// Current a short circuit draws.
     FAULT: Amps = "service.fault_a",
         "Fault current where the supply comes in", na "110.9", iec "IEC 60364-4-43";
@@ -58,18 +55,22 @@ pub(super) fn ac_of_job(bench: &Bench, sheet: &mut Sheet) -> AcFound {
     if nodes.is_empty() {
         return AcFound;
     }
-    outputs(plan, runs, sheet);
-    disconnects(plan, runs, &nodes, sheet);
+    supply::of_job(bench, sheet);
+    outputs(plan, sheet);
+    devices::of_job(bench, plan, sheet);
     breaking(bench, plan, &nodes, sheet);
     match sheet.school {
         School::Na => earth_loop::of_job(bench, plan, runs, sheet),
-        School::Iec => residual::of_job(bench, plan, runs, sheet),
+        School::Iec => {
+            residual::of_job(bench, plan, runs, sheet);
+            network::of_job(bench, sheet);
+        }
     }
     AcFound
 }
 
-/// Each output and each branch is opened by something on its way to the grid.
-fn outputs(plan: &PlanFound, runs: &RunsFound, sheet: &mut Sheet) {
+/// Each output and each branch is opened by a device on its way to the grid that is there.
+fn outputs(plan: &PlanFound, sheet: &mut Sheet) {
     for (at, own) in plan.circuits.iter().enumerate() {
         let circuit = plan.circuit(at);
         let source = matches!(circuit.kind, CircuitKind::InverterOut | CircuitKind::MicroBranch);
@@ -77,83 +78,97 @@ fn outputs(plan: &PlanFound, runs: &RunsFound, sheet: &mut Sheet) {
             continue;
         }
         sheet.subject = Subject::circuit(&own.key);
-        let chain = plan.to_the_grid(at);
-        let opens = |at: &usize| {
-            let c = plan.circuit(*at);
-            // A breaker at its end opens it too.
-            let breaker = runs.devices.get(&plan.circuits[*at].key).copied().flatten();
-            breaker.is_some()
-                || plan.nodes_on(c).any(|n| {
-                    plan.plan.nodes.get(n).is_some_and(|n| {
-                        n.kind == NodeKind::Isolator
-                            || n.devices.values().any(|d| d.what.switches())
-                    })
-                })
+        let alone = |t: &Through| t.inverters.len() + t.branches.len() <= 1;
+        let (verdict, missing, why) = match opened(plan, at) {
+            Opened::By(t) if alone(t) => (Verdict::Pass, "", ""),
+            Opened::By(_) => {
+                (Verdict::Warn, "", "It is opened only together with what else feeds in there.")
+            }
+            Opened::Unrated => (Verdict::Unknown, "device.amps_a", ""),
+            Opened::ByNothing => {
+                (Verdict::Unknown, "circuit.to.device", "Nothing that is planned opens it.")
+            }
         };
-        let verdict = if chain.iter().any(opens) {
-            Verdict::Pass
-        } else if devices_planned(plan) {
-            Verdict::Fail
-        } else {
-            Verdict::Unknown
-        };
-        sheet
-            .judge(&FITTED, verdict)
-            .misses(["circuit.ocpd_a"])
-            .found("Nothing between it and the grid opens it.")
-            .cure("A breaker or a disconnect within reach.", Vec::new());
+        let check = sheet.judge(&FITTED, verdict).misses([missing]);
+        if !why.is_empty() {
+            check.reason(why);
+        }
+        check.cure("A breaker or a disconnect of its own within reach.", Vec::new());
     }
 }
 
-/// Isolators on the AC side against all that flows through them.
-fn disconnects(
-    plan: &PlanFound,
-    runs: &RunsFound,
-    nodes: &BTreeMap<&NodeKey, BTreeSet<usize>>,
-    sheet: &mut Sheet,
-) {
-    let factor = sheet.school.design_factor();
-    for (key, circuits) in nodes {
-        let Some(node) = plan.plan.nodes.get(*key) else { continue };
-        let own: Vec<_> =
-            node.devices.iter().filter(|(_, d)| d.what == DeviceKind::Isolator).collect();
-        let bare = node.kind == NodeKind::Isolator && own.is_empty();
-        if own.is_empty() && !bare {
-            continue;
-        }
-        // What comes in flows out again: the largest of them is what it carries.
-        let mut carried = circuits.iter().map(|at| runs.output_of(&plan.circuits[*at].key));
-        let carried = carried.try_fold(0.0, |most: f64, a| Some(most.max(a?)));
-        for (device, rated) in
-            own.iter().map(|(k, d)| (Some(*k), d.amps_a)).chain(bare.then_some((None, None)))
-        {
-            sheet.subject = match device {
-                Some(device) => Subject::Device { node: (*key).clone(), device: device.clone() },
-                None => Subject::Node { node: (*key).clone() },
+/// What opens a circuit.
+enum Opened<'p> {
+    By(&'p Through),
+    /// It stands there, and its rating is not known.
+    Unrated,
+    ByNothing,
+}
+
+/// The first device that opens a circuit on its way to the grid. One behind a busbar that the
+/// circuit comes to through nothing opens the bus.
+fn opened(plan: &PlanFound, at: usize) -> Opened<'_> {
+    let mut unrated = false;
+    for here in plan.to_the_grid(at) {
+        let own = plan.ac_devices().iter().filter(|t| t.circuits.contains(&here));
+        for t in own {
+            let node = &plan.plan.nodes[&t.node];
+            let Some(device) = t.device.as_ref().and_then(|d| node.devices.get(d)) else {
+                unrated = true;
+                continue;
             };
-            let need = sheet.figure(&NEED, |w| {
-                let i = w.need::<Amps>("output", carried, "inverter.ac_a", "data sheets")?;
-                Some(exact::<Ratio>(factor) * i)
-            });
-            let amps =
-                sheet.figure(&AMPS, |w| w.need("rated", rated, "device.amps_a", "data sheet"));
-            sheet
-                .hold(&amps, Bound::at_least(&need, "current it is for"), Verdict::Fail)
-                .beyond(|short| format!("{short} too little."))
-                .cure("A disconnect for more current.", Vec::new());
+            if !device.what.switches() {
+                continue;
+            }
+            if device.amps_a.is_some() {
+                return Opened::By(t);
+            }
+            unrated = true;
+        }
+        let to = plan.circuit(here).to.as_ref().and_then(|e| e.node.as_ref());
+        let kind = to.and_then(|n| plan.plan.nodes.get(n)).map(|n| n.kind);
+        if matches!(kind, Some(NodeKind::Panel)) {
+            break;
+        }
+    }
+    if unrated { Opened::Unrated } else { Opened::ByNothing }
+}
+
+/// Of a rating, what inverters may add where the grid is said to drive just that rating: such a
+/// figure is a class, the largest there can be.
+const LITTLE: f64 = 0.01;
+
+/// What flows into a short circuit: from the grid, and with what the inverters add.
+struct Faults {
+    grid: Handle<Amps>,
+    all: Handle<Amps>,
+}
+
+impl Faults {
+    /// What a device of so many amps has to break.
+    fn against(&self, rating_a: Option<f64>) -> &Handle<Amps> {
+        let added = self.all.value().zip(self.grid.value()).map(|(all, grid)| all - grid);
+        match added.zip(rating_a) {
+            Some((added, rating))
+                if self.grid.value() == Some(rating) && !above(added, LITTLE * rating) =>
+            {
+                &self.grid
+            }
+            _ => &self.all,
         }
     }
 }
 
-/// What the supply drives into a short circuit, and what the inverters add.
-fn fault(bench: &Bench, sheet: &mut Sheet) -> Handle<Amps> {
+fn fault(bench: &Bench, sheet: &mut Sheet) -> Faults {
     sheet.subject = Subject::Site;
     let entered = bench.job.protection.fault_ka.map(|ka| ka * 1000.0);
     let own = bench.job.inverters.iter().map(|i| bench.library.inverter(&i.sheet)?.fault_a);
     let own: Option<f64> = own.sum();
-    let fault = sheet.figure(&FAULT, |w| {
-        let grid =
-            w.need::<Amps>("from the grid", entered, "protection.fault_ka", "network operator")?;
+    let grid = sheet.figure(&GRID, |w| {
+        w.need("from the grid", entered, "protection.fault_ka", "network operator")
+    });
+    let all = sheet.figure(&FAULT, |w| {
+        let grid = w.take("from the grid", &grid)?;
         if !bench.job.branches.is_empty() {
             w.note("What microinverters add is not on their data sheets: about their output.");
         }
@@ -168,8 +183,8 @@ fn fault(bench: &Bench, sheet: &mut Sheet) -> Handle<Amps> {
             }
         }
     });
-    sheet.known(&FAULT, fault.missing().iter().copied());
-    fault
+    sheet.known(&FAULT, all.missing().iter().copied());
+    Faults { grid, all }
 }
 
 /// Breakers and fuses of the AC side; the wire between lowers the current, and is left out.
@@ -179,17 +194,21 @@ fn breaking(
     nodes: &BTreeMap<&NodeKey, BTreeSet<usize>>,
     sheet: &mut Sheet,
 ) {
-    let fault = fault(bench, sheet);
+    let faults = fault(bench, sheet);
     for key in nodes.keys() {
         let Some(node) = plan.plan.nodes.get(*key) else { continue };
         // A fault current that nobody asked for is open once, at the site.
-        if node.kind == NodeKind::Panel && fault.value().is_some() {
+        if node.kind == NodeKind::Panel && faults.all.value().is_some() {
             sheet.subject = Subject::Panel { panel: (*key).clone() };
             let own = node.panel.as_ref().and_then(|p| p.breaking_ka).map(|ka| ka * 1000.0);
             let amps =
                 sheet.figure(&PANEL, |w| w.need("rated", own, "panel.breaking_ka", "on the panel"));
             sheet
-                .hold(&amps, Bound::at_least(&fault, "fault current there"), Verdict::Fail)
+                .hold(
+                    &amps,
+                    Bound::at_least(faults.against(amps.value()), "fault current there"),
+                    Verdict::Fail,
+                )
                 .beyond(|short| format!("{short} too little for its main and breakers."))
                 .cure("A panel and breakers of a higher interrupting rating.", Vec::new());
         }
@@ -199,7 +218,11 @@ fn breaking(
             let amps = sheet
                 .figure(&BREAKING, |w| w.need("rated", breaks, "device.breaking_ka", "data sheet"));
             sheet
-                .hold(&amps, Bound::at_least(&fault, "fault current there"), Verdict::Fail)
+                .hold(
+                    &amps,
+                    Bound::at_least(faults.against(amps.value()), "fault current there"),
+                    Verdict::Fail,
+                )
                 .beyond(|short| format!("{short} too little: it bursts instead of opening."))
                 .cure("A device of a higher interrupting rating.", Vec::new());
         }

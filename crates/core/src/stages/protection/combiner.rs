@@ -35,19 +35,23 @@ pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
         let printed = of_sheet.and_then(|s| s.inputs_n);
         let inputs = if fuses > 0 { Some(fuses as f64) } else { printed };
         let spare = dc.bench.job.protection.spare_n.unwrap_or(1);
-        let wanted = strings.len() + spare as usize;
+        // What arrives takes an input, one string or several that were joined before.
+        let arrive = dc.plan.into_node(key).iter().filter(|at| dc.plan.circuit(**at).kind.is_dc());
+        let arrive = Some(arrive.count()).filter(|n| *n > 0).unwrap_or(strings.len());
+        let wanted = arrive + spare as usize;
         let verdict = match inputs {
             None => Verdict::Unknown,
             Some(n) if n >= wanted as f64 => Verdict::Pass,
+            // A spare one that is not there stops nothing.
+            Some(n) if n >= arrive as f64 => Verdict::Warn,
             Some(_) => Verdict::Fail,
         };
         sheet
             .judge(&COMBINER, verdict)
             .misses(["node.devices"])
             .found(format_args!(
-                "{} inputs for {} strings and {spare} spare.",
+                "{} inputs for {arrive} circuits and {spare} spare.",
                 inputs.unwrap_or(0.0),
-                strings.len()
             ))
             .cure(format_args!("A combiner with {wanted} inputs or more."), Vec::new());
         let factor = sheet.school.design_factor();
@@ -71,15 +75,13 @@ pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
                 .beyond(|short| format!("{short} too little for all its strings."))
                 .cure("A combiner for more current, or fewer strings on it.", Vec::new());
         }
-        if let Some(printed) = of_sheet {
-            let volts = sheet.figure(&VOLTS, |w| {
-                w.need("rated", printed.volts_v, "combiner.volts_v", "data sheet")
-            });
-            let cold = Bound::at_least(dc.cold_v(strings), "string on the coldest morning");
-            sheet
-                .hold(&volts, cold, Verdict::Fail)
-                .beyond(|short| format!("{short} too low."))
-                .cure("A combiner for higher volts.", Vec::new());
-        }
+        let rated = of_sheet.and_then(|s| s.volts_v);
+        let volts =
+            sheet.figure(&VOLTS, |w| w.need("rated", rated, "combiner.volts_v", "data sheet"));
+        let cold = Bound::at_least(dc.cold_v(strings), "string on the coldest morning");
+        sheet
+            .hold(&volts, cold, Verdict::Fail)
+            .beyond(|short| format!("{short} too low."))
+            .cure("A combiner for higher volts.", Vec::new());
     }
 }

@@ -6,7 +6,7 @@ use super::{combiner, fuses, isolators, shutdown, spds};
 use crate::figure::{Against, Sheet};
 use crate::job::{Device, DeviceKey, DeviceKind, InverterKey, JobString, Node, NodeKey};
 use crate::library::ModuleSheet;
-use crate::plan::PlanFound;
+use crate::plan::{PlanFound, chain};
 use crate::registry::Bench;
 use crate::stages::strings::{FoundString, FoundStrings};
 
@@ -171,20 +171,6 @@ pub(super) struct Through<'a> {
     pub(super) strings: BTreeSet<usize>,
     /// A circuit is led to it, or to one that feeds it.
     pub(super) named: bool,
-}
-
-/// A device and those it feeds in its node, toward the grid.
-pub(super) fn chain<'n>(node: &'n Node, first: &DeviceKey) -> Vec<&'n DeviceKey> {
-    let mut found: Vec<&DeviceKey> = Vec::new();
-    let mut next = node.devices.get_key_value(first);
-    while let Some((key, device)) = next {
-        if found.contains(&key) {
-            break;
-        }
-        found.push(key);
-        next = device.feeds.as_ref().and_then(|f| node.devices.get_key_value(f));
-    }
-    found
 }
 
 /// Whether anybody entered a device yet: a plan without any is not planned to that depth.

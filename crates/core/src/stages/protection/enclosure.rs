@@ -113,7 +113,7 @@ const SIZES: [[u32; 2]; 13] = [
 
 /// Devices in the order the current comes through them, then by key.
 fn in_order(node: &Node) -> Vec<&DeviceKey> {
-    let depth = |key: &DeviceKey| super::dc::chain(node, key).len();
+    let depth = |key: &DeviceKey| crate::plan::chain(node, key).len();
     let mut keys: Vec<&DeviceKey> = node.devices.keys().collect();
     keys.sort_by_cached_key(|key| (std::cmp::Reverse(depth(key)), (*key).clone()));
     keys

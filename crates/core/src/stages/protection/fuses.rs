@@ -4,7 +4,7 @@
 use super::dc::Dc;
 use crate::figure::{Bound, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::DeviceKind;
+use crate::job::{CurrentKind, DeviceKind};
 use crate::quantity::{Amps, Ratio};
 use crate::school::School;
 use crate::traced::exact;
@@ -23,11 +23,41 @@ figures! { Protection;
         "Fuse against the module's rating", na "690.9(B)", iec "IEC 62548";
     /// What is left of it in a hot box.
     HOT: Amps = "fuse.hot_a", "Fuse in a hot box", na "690.9(B)", iec "IEC 60269-6";
+    /// Volts of a breaker on DC.
+    VOLTS_DC: Volts = "breaker.dc_volts_v",
+        "Rated volts of the breaker on DC", na "690.9(C)", iec "IEC 60947-2";
+    /// Whether it is for DC.
+    KIND: Rule = "breaker.dc_kind", "Breaker for direct current", na "690.9(C)", iec "IEC 60947-2";
     /// Volts of the fuse.
     VOLTS: Volts = "fuse.volts_v", "Rated volts of the fuse", na "690.9(C)", iec "IEC 60269-6";
 }
 
+/// A breaker that DC is led through: its volts, and whether it is for DC.
+fn breakers(dc: &Dc, sheet: &mut Sheet) {
+    for d in dc.devices(DeviceKind::Breaker).into_iter().filter(|d| d.named) {
+        sheet.subject = Subject::Device { node: d.node.clone(), device: d.device.clone() };
+        let volts = sheet
+            .figure(&VOLTS_DC, |w| w.need("rated", d.own.volts_v, "device.volts_v", "data sheet"));
+        let cold = Bound::at_least(dc.cold_v(&d.strings), "string on the coldest morning");
+        sheet
+            .hold(&volts, cold, Verdict::Fail)
+            .beyond(|short| format!("{short} too low: the arc stands, and it burns."))
+            .cure("A gPV fuse, or a breaker for DC of these volts.", Vec::new());
+        let verdict = match d.own.current {
+            Some(CurrentKind::Ac) => Verdict::Fail,
+            Some(CurrentKind::Dc | CurrentKind::Both) => Verdict::Pass,
+            None => Verdict::Unknown,
+        };
+        sheet
+            .judge(&KIND, verdict)
+            .misses(["device.current"])
+            .found("It is made for alternating current: it does not break direct current.")
+            .cure("A gPV fuse, or a breaker for DC.", Vec::new());
+    }
+}
+
 pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
+    breakers(dc, sheet);
     for d in dc.devices(DeviceKind::Fuse) {
         sheet.subject = Subject::Device { node: d.node.clone(), device: d.device.clone() };
         let beside = dc.plan.plan.nodes[d.node].devices.iter().filter(|(key, o)| {

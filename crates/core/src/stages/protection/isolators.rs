@@ -96,7 +96,8 @@ fn fitted(dc: &Dc, sheet: &mut Sheet, group: &[usize], alone: bool) {
     let built_in = built_in.and_then(|v| dc.bench.library.inverter(&v.sheet)?.dc_switch);
     // A switch of the inverter opens an input whole.
     let mates = dc.of_input(&job.strings[group[0]]).len();
-    let whole = !alone || mates == 1;
+    // Where nothing is said of it one switch on the side of the inverter is enough (712.537.2.1).
+    let whole = !alone || mates == 1 || job.protection.isolators.is_none();
     let verdict = if group.iter().all(opened) || (whole && built_in == Some(true)) {
         Verdict::Pass
     } else if (whole && built_in.is_none()) || !devices_planned(dc.plan) {

@@ -7,17 +7,20 @@ mod busbar;
 mod combiner;
 mod ct;
 mod dc;
+mod devices;
 mod earth_loop;
 mod enclosure;
 mod fuses;
 mod isolators;
 mod loads;
+mod network;
 mod panel;
 mod parties;
 mod quick;
 mod residual;
 mod shutdown;
 mod spds;
+mod supply;
 mod surge;
 mod through;
 
@@ -25,7 +28,7 @@ pub use board::{Board, BoardFeed, Boards, PanelChoice};
 pub use enclosure::{CLOSES, EnclosureDrawing, Enclosures, Entry, RailDrawn, Sitting, WAYS_N};
 pub use isolators::FITTED as ISOLATED;
 pub use loads::load_sheet;
-pub use panel::{PanelInputs, panel};
+pub use panel::{OnTheBus, PanelInputs, panel};
 pub use parties::{DemandDrawn, Demands};
 pub(crate) use residual::{AT_ONCE_S, RESIDUAL_S, residual};
 pub use surge::{SurgeInputs, surge};
@@ -41,18 +44,22 @@ pub fn define(r: &mut Registry) {
     for cards in [
         ac::CARDS,
         board::CARDS,
+        busbar::CARDS,
         combiner::CARDS,
         ct::CARDS,
+        devices::CARDS,
         earth_loop::CARDS,
         enclosure::CARDS,
         fuses::CARDS,
         isolators::CARDS,
         loads::CARDS,
+        network::CARDS,
         panel::CARDS,
         parties::CARDS,
         residual::CARDS,
         shutdown::CARDS,
         spds::CARDS,
+        supply::CARDS,
         surge::CARDS,
     ] {
         r.figures(cards);

@@ -10,7 +10,7 @@ use crate::figure::{
 use crate::figures;
 use crate::job::{Edit, NodeKey, SupplySide};
 use crate::quantity::{Amps, Ratio, Unit, above, below};
-use crate::school::School;
+use crate::school::{Edition, School};
 use crate::tables;
 use crate::traced::{Traced, exact};
 
@@ -88,12 +88,39 @@ pub struct PanelInputs {
     /// A connection before the main, built or compared.
     #[serde(skip)]
     pub supply_side: Option<SupplySide>,
+    /// Breakers of what is connected before the main, A.
+    #[serde(skip)]
+    pub tapped_breaker_a: Option<f64>,
+    /// Output of what is connected before the main, A.
+    #[serde(skip)]
+    pub tapped_a: Option<f64>,
+    /// What comes to the panel besides what is connected before the main.
+    #[serde(skip)]
+    pub on_the_bus: OnTheBus,
+    /// A panel of a job: what protects its bus has to be known.
+    #[serde(skip)]
+    pub of_job: bool,
+}
+
+/// What comes to a panel of which a part is connected before the main.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum OnTheBus {
+    /// All of it is, or nothing is said to be before the main.
+    #[default]
+    All,
+    /// Some is on the bus, some before the main.
+    Some,
+    /// All of it is before the main.
+    Nothing,
+    /// Which is which, nobody said.
+    Open,
 }
 
 /// Busbars panels are made with, A.
 const BUSBARS_A: [f64; 8] = [100.0, 125.0, 150.0, 200.0, 225.0, 320.0, 400.0, 600.0];
-/// From a connection before the main to its overcurrent device, m (705.11(C): 10 ft).
-const TAP_M: f64 = 3.048;
+/// From a connection before the main to its overcurrent device, m (705.11(C)(1): 10 ft in
+/// dwellings, 16.5 ft elsewhere; 10 ft anywhere before).
+const TAP_M: [f64; 2] = [3.048, 5.03];
 /// Least conductor of a connection before the main, AWG (705.11(A)).
 const TAP_AWG: &str = "6";
 
@@ -159,15 +186,26 @@ pub fn panel(sheet: &mut Sheet, x: &PanelInputs) {
     let mut rules = vec![sum, far, whole];
     rules.extend(centre_fed(sheet, x, &far_a, limit()));
     let tap = supply_side(sheet, x);
-    if let (Some(tap), true) = (tap, x.supply_side.as_ref().is_some_and(|t| t.chosen)) {
-        // What is built before the main is not on the bus.
-        rules = vec![tap];
-    }
     new_panel(sheet, x);
-    main_on_bus(sheet, x);
+    let main = main_on_bus(sheet, x);
     let smaller = smaller_main(sheet, x);
+    // The sum rule asks for a device that protects the bus.
+    if let Some(main) = main.filter(|m| m.verdict != Verdict::Pass && x.of_job) {
+        rules[0].verdict = rules[0].verdict.max(main.verdict);
+        rules[0].missing.extend(main.missing);
+    }
+    let built = x.supply_side.as_ref().is_some_and(|t| t.chosen);
+    let both = match (tap.filter(|_| built), x.on_the_bus) {
+        // What is built before the main is not on the bus.
+        (Some(tap), OnTheBus::Nothing) => {
+            rules = vec![tap];
+            None
+        }
+        (tap, OnTheBus::Some | OnTheBus::Open) => tap,
+        _ => None,
+    };
     // Counting the breaker is another way to read a rule, not a rule of its own.
-    any_rule(sheet, &rules, smaller);
+    any_rule(sheet, x, &rules, both, smaller);
 }
 
 /// Whether the PV breaker is at the far end; a bus fed in the middle has none.
@@ -221,7 +259,24 @@ fn asked<const N: usize>(
 /// A connection before the main: sources against the service, its wire, its device.
 fn supply_side(sheet: &mut Sheet, x: &PanelInputs) -> Option<Judged> {
     let tap = x.supply_side.as_ref()?;
-    let sources = sheet.figure(&TAP_A, |w| pv_breaker(w, x));
+    let breakers = sheet.edition == Edition::Y2017;
+    let sources = sheet.figure(&TAP_A, |w| {
+        let own =
+            w.need("breakers", x.tapped_breaker_a.or(x.pv_breaker_a), "circuit.ocpd_a", "plan");
+        if breakers {
+            return own;
+        }
+        w.need("outputs", x.tapped_a.or(x.inverter_a), "inverter.ac_a", "inverter data sheets")
+    });
+    let near = |m: f64| match (x.dwelling, breakers) {
+        (_, true) | (Some(true), _) => Some(!above(m, TAP_M[0])),
+        (Some(false), _) => Some(!above(m, TAP_M[1])),
+        (None, _) if !above(m, TAP_M[0]) => Some(true),
+        (None, _) if above(m, TAP_M[1]) => Some(false),
+        (None, _) => None,
+    };
+    let distance = tap.to_device_m.map(near);
+    let field = if distance == Some(None) { "site.building" } else { "panel.to_device_m" };
     let service = (tap.service_a, "panel.service_a");
     let check = sheet
         .hold_as(&TAP, &sources, Bound::at_most(service, "service"), Verdict::Fail)
@@ -232,9 +287,9 @@ fn supply_side(sheet: &mut Sheet, x: &PanelInputs) -> Option<Judged> {
     let asks = [
         (cmil.map(|c| !below(c, least)), "wire.awg", "Its wire is thinner than 6 AWG."),
         (
-            tap.to_device_m.map(|m| !above(m, TAP_M)),
-            "panel.to_device_m",
-            "Its overcurrent device is more than 3 m (10 ft) away.",
+            distance.flatten(),
+            field,
+            "Its overcurrent device is farther away than 10 ft (16.5 ft where it is no dwelling).",
         ),
     ];
     Some(asked(check, asks))
@@ -260,8 +315,16 @@ fn new_panel(sheet: &mut Sheet, x: &PanelInputs) {
 }
 
 /// A main above its busbar protects it no more.
-fn main_on_bus(sheet: &mut Sheet, x: &PanelInputs) {
-    let (Some(main), Some(bus)) = (x.main_a, x.bus_a) else { return };
+fn main_on_bus(sheet: &mut Sheet, x: &PanelInputs) -> Option<Judged> {
+    let (Some(main), Some(bus)) = (x.main_a, x.bus_a) else {
+        let open = [(x.main_a, "panel.main_a"), (x.bus_a, BUS_FIELD)];
+        let open = open.into_iter().filter(|(a, _)| a.is_none()).map(|(_, field)| field);
+        let missing: Vec<Field> = open.collect();
+        if x.of_job {
+            sheet.known(&MAIN, missing.iter().copied());
+        }
+        return x.of_job.then_some(Judged { verdict: Verdict::Unknown, missing });
+    };
     let verdict = if above(main, bus) { Verdict::Fail } else { Verdict::Pass };
     let text = (said(main, Unit::A), said(bus, Unit::A));
     let panel = panel_of(sheet);
@@ -272,6 +335,7 @@ fn main_on_bus(sheet: &mut Sheet, x: &PanelInputs) {
             format_args!("A main of {} or less, or a larger panel.", text.1),
             edits(panel.as_ref(), "main_a", tables::last_rating(School::Na.breakers(), bus)),
         );
+    Some(Judged { verdict, missing: Vec::new() })
 }
 
 /// The panel a sheet is about; none in a sum.
@@ -371,7 +435,14 @@ fn smaller_main(sheet: &mut Sheet, x: &PanelInputs) -> Option<f64> {
     main.value().filter(|_| verdict == Verdict::Pass)
 }
 
-fn any_rule(sheet: &mut Sheet, rules: &[Judged], smaller_main_a: Option<f64>) {
+/// Whether one of the rules holds, and the connection before the main where a part comes so.
+fn any_rule(
+    sheet: &mut Sheet,
+    x: &PanelInputs,
+    rules: &[Judged],
+    tap: Option<Judged>,
+    smaller_main_a: Option<f64>,
+) {
     let any = |verdict| rules.iter().any(|r| r.verdict == verdict);
     let verdict = if any(Verdict::Pass) {
         Verdict::Pass
@@ -380,8 +451,20 @@ fn any_rule(sheet: &mut Sheet, rules: &[Judged], smaller_main_a: Option<f64>) {
     } else {
         Verdict::Fail
     };
+    let verdict = match (&tap, x.on_the_bus) {
+        (None, _) => verdict,
+        // All of it on the bus is more than is.
+        (Some(tap), OnTheBus::Open) if verdict != Verdict::Pass => {
+            tap.verdict.max(Verdict::Unknown)
+        }
+        (Some(tap), _) => verdict.max(tap.verdict),
+    };
     let panel = panel_of(sheet);
     let check = sheet.judge(&RULE, verdict);
+    if x.on_the_bus == OnTheBus::Open {
+        check.misses(["panel.supply_side.circuits"]);
+    }
+    check.misses(tap.iter().flat_map(|t| t.missing.iter().copied()));
     check.misses(rules.iter().flat_map(|r| r.missing.iter().copied()));
     check.reason(match verdict {
         Verdict::Unknown => "None of the busbar rules is known to be met.",

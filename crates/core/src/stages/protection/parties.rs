@@ -359,6 +359,12 @@ fn agrees(job: &Job, plan: &PlanFound, sheet: &mut Sheet) {
     let asks: Vec<(&DemandKey, &Demand)> =
         job.demands.iter().filter(|(_, d)| d.what == DemandKind::AcDisconnect).collect();
     let of = |is: bool| asks.iter().find(|(_, d)| d.breaker_will_do == Some(is));
+    let unsaid = asks.iter().find(|(_, d)| d.breaker_will_do.is_none());
+    if let (Some((key, _)), true) = (unsaid, asks.len() > 1) {
+        sheet.subject = Subject::Demand { demand: (*key).clone() };
+        sheet.known(&AGREES, ["demand.breaker_will_do"]);
+        return;
+    }
     let (Some((_, takes)), Some((key, refuses))) = (of(true), of(false)) else { return };
     sheet.subject = Subject::Demand { demand: (*key).clone() };
     let seen = all(switches(plan, refuses).iter().map(|(_, s)| s.seen));

@@ -7,8 +7,8 @@ use crate::figure::{Bound, Handle, Sheet, Subject, Verdict};
 use crate::figures;
 use crate::job::{Cable, Device, DeviceKind, Earthing};
 use crate::library::RcdType;
-use crate::plan::PlanFound;
-use crate::quantity::{Amps, Ohms, Ratio, SquareMillimetres, Volts, above};
+use crate::plan::{Guard, PlanFound};
+use crate::quantity::{Amps, Ohms, Ratio, SquareMillimetres, Volts, above, below};
 use crate::registry::Bench;
 use crate::school::School;
 use crate::stages::runs::{RunsFound, TOUCH_V, ZS_MAX};
@@ -160,7 +160,10 @@ fn tn(
     let u0 = to_earth_v(bench, plan, at);
     let key = &plan.circuits[at].key;
     let device = runs.devices.get(key).copied().flatten();
-    let trip = plan.plan.breaker_of(plan.circuit(at)).and_then(|d| d.trip_times);
+    let trip = match plan.guard_of(at) {
+        Guard::Device { own, .. } => own.trip_times,
+        Guard::Nothing(_) | Guard::Open => None,
+    };
     let most = sheet.figure(&ZS_MAX, |w| {
         let u0 = w.need::<Volts>("U0", u0, "inverter.ac_v", "inverter data sheet");
         let device = w.need::<Amps>("In", device, "circuit.ocpd_a", "plan");
@@ -207,6 +210,12 @@ fn adiabatic(
     let circuit = plan.circuit(at);
     let via = circuit.legs.iter().flat_map(|l| &l.via).cloned().collect::<Vec<_>>();
     let least = thinnest(School::Iec, runs, &via).and_then(|s| School::Iec.section_mm2(&s));
+    // One by the table bears it without a sum (543.1.1).
+    let by_table = runs.needed_earths.get(&plan.circuits[at].key).cloned().flatten();
+    let by_table = by_table.and_then(|s| School::Iec.section_mm2(&s));
+    if least.zip(by_table).is_some_and(|(there, table)| !below(there, table)) {
+        return;
+    }
     let pvc = circuit.legs.iter().any(|l| l.wire.cable == Cable::Pvc70);
     let needed = sheet.figure(&ADIABATIC, |w| {
         let i = w.take("I", &fault)?;

@@ -3,9 +3,9 @@
 
 use crate::figure::{Bound, Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::{Building, DeviceKind, Job, NodeKind, ShutdownBy};
+use crate::job::{Building, DeviceKind, Job, Node, NodeKind, Place, ShutdownBy};
 use crate::library::Library;
-use crate::plan::PlanFound;
+use crate::plan::{PlanFound, indoors};
 use crate::quantity::Volts;
 use crate::registry::Bench;
 use crate::school::School;
@@ -20,6 +20,8 @@ figures! { Protection;
     OUTSIDE: Volts = "shutdown.outside_v", "Volts outside the array after 30 s", na "690.12(B)(1)";
     /// Where it is started.
     STARTER: Rule = "shutdown.starter", "Starter of the rapid shutdown", na "690.12(C)";
+    /// Whether it is known where the starter stands.
+    OUTSIDE_PLACE: Rule = "starter.place", "Place of the starter", na "690.12(C)";
 }
 
 /// Volts left inside the array, V.
@@ -97,7 +99,7 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet) {
         volts(sheet, &INSIDE, inside.or(job.protection.shutdown_inside_v), INSIDE_V);
         volts(sheet, &OUTSIDE, strings.or(job.protection.shutdown_outside_v), OUTSIDE_V);
     }
-    starter(plan, sheet);
+    starter(job, plan, sheet);
 }
 
 fn volts(sheet: &mut Sheet, def: &'static crate::figure::Def<Volts>, left: Option<f64>, most: f64) {
@@ -113,8 +115,26 @@ fn volts(sheet: &mut Sheet, def: &'static crate::figure::Def<Volts>, left: Optio
         .cure("Devices that take off more, or shorter strings of them.", Vec::new());
 }
 
-/// A starter of its own, or where only units feed in, the breaker or disconnect of the system.
-fn starter(plan: &PlanFound, sheet: &mut Sheet) {
+/// A starter of its own, or where only units feed in, the breaker or disconnect of the system. That
+/// of a dwelling stands outside.
+fn starter(job: &Job, plan: &PlanFound, sheet: &mut Sheet) {
+    let starts = |n: &&Node| n.devices.values().any(|d| d.what == DeviceKind::ShutdownStarter);
+    let places: Vec<Option<Place>> =
+        plan.plan.nodes.values().filter(starts).map(|n| n.place).collect();
+    if job.site.building == Some(Building::Dwelling12) && !places.is_empty() {
+        let outside = |p: &Option<Place>| p.is_some_and(|p| !indoors(p));
+        if places.iter().any(outside) {
+            sheet.judge(&STARTER, Verdict::Pass);
+        } else if places.contains(&None) {
+            sheet.known(&OUTSIDE_PLACE, ["node.place"]);
+        } else {
+            sheet
+                .judge(&STARTER, Verdict::Fail)
+                .reason("It stands inside: the fire service does not reach it.")
+                .cure("A starter outside, where it is readily reached.", Vec::new());
+        }
+        return;
+    }
     let nodes = || plan.plan.nodes.values();
     let own = nodes().any(|n| n.devices.values().any(|d| d.what == DeviceKind::ShutdownStarter));
     let switch = nodes().any(|n| n.kind == NodeKind::Isolator);

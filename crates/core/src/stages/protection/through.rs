@@ -1,9 +1,8 @@
 //! The devices a circuit comes through: those its end names and what they feed, or, where it names
 //! none, what stands in the node.
 
-use super::dc::chain;
 use crate::job::{Device, DeviceKey, End};
-use crate::plan::PlanFound;
+use crate::plan::{PlanFound, chain};
 
 /// A device with its key in its node.
 pub(super) type Keyed<'p> = (&'p DeviceKey, &'p Device);

@@ -69,6 +69,9 @@ pub struct AcInputs {
     pub ra_ohm: Option<f64>,
     /// iec, tt: rated residual current of the RCD, mA.
     pub rcd_ma: Option<f64>,
+    /// One of a job's: the threshold and the loop are judged there, of all that feeds in.
+    #[serde(skip)]
+    pub of_job: bool,
 }
 
 /// Figures and checks of an output; gives its device.
@@ -92,7 +95,7 @@ pub fn ac(sheet: &mut Sheet, x: &AcInputs) -> Handle<Amps> {
             .hold(&device, Bound::at_most(most, "largest device of the maker"), Verdict::Fail)
             .beyond(|over| format!("{over} above what the maker allows."));
     }
-    if sheet.school == School::Iec {
+    if sheet.school == School::Iec && !x.of_job {
         network(sheet, x, &amps);
         if x.earthing == Some(Earthing::Tt) {
             touch(sheet, x);

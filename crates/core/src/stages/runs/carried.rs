@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use super::lines::{Sources, is_208y};
 use super::{Circuit, SharedCircuit};
 use crate::job::{self, CircuitKind, Edit, Job, JobBranch, JobString, WayKey};
 use crate::library::{InverterSheet, Library, MicroSheet, ModuleSheet};
@@ -141,62 +142,58 @@ impl<'a> Carried<'a> {
         Some(devices.iter().map(rated).sum())
     }
 
-    /// Whether anything that feeds it has three phases.
-    pub(super) fn three_phase(&self) -> bool {
-        self.inverters.iter().flatten().any(|i| i.three_phase)
-            || self.branches.iter().any(|(b, _)| b.phase.is_some()) && self.branches.len() > 1
+    /// What feeds it on the AC side.
+    pub(super) fn sources(&self) -> Sources<'a> {
+        let own = &self.plan.circuits[self.at];
+        Sources::of(self.job, self.library, &own.inverters, &own.branches)
     }
 
-    /// Rated output of all that feeds it, A; on three phases that of the fullest.
+    /// Whether what feeds it has three phases.
+    pub(super) fn three_phase(&self) -> bool {
+        self.sources().three_phase()
+    }
+
+    /// Rated output of all that feeds it, A; of several lines that of the fullest.
     pub(super) fn rated_a(&self) -> Option<f64> {
-        let inverters: f64 =
-            self.inverters.iter().map(|i| i.and_then(|i| i.ac_a)).sum::<Option<_>>()?;
-        let units = |(b, m): &(&JobBranch, Option<&MicroSheet>)| {
-            Some((b.phase, m.and_then(|m| m.ac_a)? * f64::from(b.units())))
-        };
-        let branches: Vec<(Option<u32>, f64)> =
-            self.branches.iter().map(units).collect::<Option<_>>()?;
-        let on = |phase: u32| {
-            let own = branches.iter().filter(|(p, _)| p.unwrap_or(1) == phase);
-            own.map(|(_, a)| a).sum::<f64>()
-        };
-        let branches = if self.three_phase() {
-            on(1).max(on(2)).max(on(3))
-        } else {
-            branches.iter().map(|(_, a)| a).sum()
-        };
-        let known = !(self.inverters.is_empty() && self.branches.is_empty());
-        known.then_some(inverters + branches)
+        self.sources().fullest_a()
     }
 
     /// Nominal volts of its AC.
     pub(super) fn ac_v(&self) -> Option<f64> {
-        let inverter = self.inverters.iter().flatten().find_map(|i| i.ac_v);
-        inverter.or_else(|| self.branches.iter().find_map(|(_, m)| m.and_then(|m| m.ac_v)))
+        self.sources().volts()
     }
 
     /// The largest device its makers allow, A, and where it stands; none where none has a say: an
     /// inverter's or unit's sheet need not name one, a module's has to.
     pub(super) fn maker_max(&self) -> Option<(Option<f64>, &'static str)> {
-        let named = match self.circuit.kind {
-            CircuitKind::InverterOut => self.inverters.iter().flatten().find_map(|i| i.max_ocpd_a),
+        // The least of several; open where one of them does not say.
+        let least = |each: &mut dyn Iterator<Item = Option<f64>>| {
+            each.reduce(|a, b| a.zip(b).map(|(a, b)| a.min(b))).flatten()
+        };
+        match self.circuit.kind {
+            // What is said is of the output to the grid.
+            CircuitKind::InverterOut if self.plan.is_backup(self.at) => None,
+            CircuitKind::InverterOut => {
+                let mut each = self.inverters.iter().map(|i| i.and_then(|i| i.max_ocpd_a));
+                Some((least(&mut each), "inverter.max_ocpd_a"))
+            }
             CircuitKind::MicroBranch => {
-                self.branches.iter().find_map(|(_, m)| m.and_then(|m| m.max_ocpd_a))
+                let mut each = self.branches.iter().map(|(_, m)| m.and_then(|m| m.max_ocpd_a));
+                Some((least(&mut each), "unit.max_ocpd_a"))
             }
             CircuitKind::PvString => {
                 let each = self.strings.iter().map(|(_, m)| m.ratings.series_fuse_a);
                 let least = each.reduce(|a, b| a.zip(b).map(|(a, b)| a.min(b)));
-                return least.map(|a| (a, "module.series_fuse_a"));
+                least.map(|a| (a, "module.series_fuse_a"))
             }
             _ => None,
-        };
-        named.map(|a| (Some(a), "data sheet"))
+        }
     }
 
     /// Its kind as one of several circuits in a raceway (na).
     pub(super) fn shared(&self) -> SharedCircuit {
         // Two lines of 208Y/120: the neutral carries current (310.15(E)).
-        let two_of_208y = self.ac_v().is_some_and(|v| (200.0..=215.0).contains(&v));
+        let two_of_208y = self.ac_v().is_some_and(is_208y);
         match (self.is_dc(), self.three_phase()) {
             (true, _) => SharedCircuit::Dc,
             (false, true) => SharedCircuit::ThreePhase,

@@ -3,7 +3,7 @@
 use serde::Deserialize;
 
 use super::{F_TEMP, I_DESIGN, I_MAX, INSTALLED};
-use crate::figure::{Bound, Handle, Sheet, Value, Verdict, said};
+use crate::figure::{Bound, Field, Handle, Sheet, Value, Verdict, said};
 use crate::figures;
 use crate::job::{Cable, CircuitKind};
 use crate::quantity::{Amps, Celsius, Ratio, Unit, below};
@@ -81,6 +81,9 @@ pub struct ConductorIec {
     pub rated_a: Option<f64>,
     /// Fuse or breaker, A.
     pub device_a: Option<f64>,
+    /// What is missing for the device where one has to be there.
+    #[serde(skip)]
+    pub device_open: Option<Field>,
     /// Section, mm².
     pub mm2: Option<f64>,
     /// Cable.
@@ -119,6 +122,10 @@ pub fn conductor_iec(sheet: &mut Sheet, x: &ConductorIec) -> Handle<Amps> {
     let need = sheet.figure(&NEED, |w| {
         if let Some(device) = x.device_a {
             return Some(w.given("protective device", Amps(device), "job"));
+        }
+        if let Some(open) = x.device_open {
+            w.lack(open);
+            return None;
         }
         let i = w.take("i_max", &i_max)?;
         if x.kind == CircuitKind::PvString {

@@ -68,6 +68,11 @@ fn iec(sheet: &mut Sheet, x: &EgcInputs) -> Wording {
 fn na(sheet: &mut Sheet, x: &EgcInputs) -> Wording {
     let rating = sheet.figure(&RATING, |w| match x.ocpd_a {
         Some(a) => Some(w.given("protective device", Amps(a), "job")),
+        // An ac circuit has a device; a dc one may have none.
+        None if !x.dc && x.isc_a.is_none() => {
+            w.lack("circuit.to.device");
+            None
+        }
         None => {
             let p = w.given("p", Ratio(f64::from(x.p.unwrap_or(1))), "strings on this wire");
             let isc = w.need::<Amps>("Isc", x.isc_a, "module.isc_a", "module data sheet")?;

@@ -2,6 +2,7 @@
 //! rules.
 
 use super::carried::Carried;
+use super::fitted::Fitted;
 use super::na::Sized;
 use super::{ConductorIec, EgcInputs, I_DESIGN, IZ, Install, conductor_iec, egc};
 use crate::figure::{Sheet, Subject, Verdict};
@@ -20,7 +21,7 @@ const SHORT_M: f64 = 0.5;
 /// A part of a leg's ways, with the way it is of.
 type At<'p> = (&'p WayKey, &'p Part);
 
-pub(super) fn conductors(sheet: &mut Sheet, c: &Carried, device: Option<f64>) -> Sized {
+pub(super) fn conductors(sheet: &mut Sheet, c: &Carried, device: &Fitted) -> Sized {
     let legs = &c.circuit.legs;
     let mut least: Option<f64> = None;
     let key = &c.plan.circuits[c.at].key;
@@ -30,20 +31,18 @@ pub(super) fn conductors(sheet: &mut Sheet, c: &Carried, device: Option<f64>) ->
         let iz = one_leg(sheet, c, k, leg, device);
         least = if k == 0 { iz } else { least.zip(iz).map(|(a, b)| a.min(b)) };
     }
+    let earths = legs.iter().enumerate().map(|(k, leg)| {
+        let leg_no = (legs.len() > 1).then_some(k + 1);
+        sheet.subject = Subject::Circuit { circuit: key.clone(), leg: leg_no };
+        egc(sheet, &EgcInputs { line_mm2: leg.wire.mm2, ..EgcInputs::default() }).written()
+    });
+    let earths = earths.collect();
     sheet.subject = Subject::circuit(key);
-    let Some(first) = legs.first() else { return Sized::default() };
-    let earth = egc(sheet, &EgcInputs { line_mm2: first.wire.mm2, ..EgcInputs::default() });
-    Sized { earth: earth.written(), ampacity_a: least }
+    Sized { earths, ampacity_a: least }
 }
 
 /// One leg; gives what it carries where it carries least.
-fn one_leg(
-    sheet: &mut Sheet,
-    c: &Carried,
-    k: usize,
-    leg: &Leg,
-    device: Option<f64>,
-) -> Option<f64> {
+fn one_leg(sheet: &mut Sheet, c: &Carried, k: usize, leg: &Leg, device: &Fitted) -> Option<f64> {
     super::na::assume_attic(sheet, c, leg);
     let ways = leg.via.iter().filter_map(|key| Some((key, c.plan.plan.ways.get(key)?)));
     let parts: Vec<At> = ways.flat_map(|(key, w)| w.parts.iter().map(move |p| (key, p))).collect();
@@ -77,7 +76,7 @@ fn one_leg(
 fn in_part(
     sheet: &mut Sheet,
     c: &Carried,
-    device: Option<f64>,
+    device: &Fitted,
     leg: &Leg,
     (way, part): At,
     mm2: Option<f64>,
@@ -105,7 +104,7 @@ fn in_part(
 
 fn inputs(
     c: &Carried,
-    device: Option<f64>,
+    device: &Fitted,
     leg: &Leg,
     way: &WayKey,
     part: &Part,
@@ -131,7 +130,8 @@ fn inputs(
         p: Some(c.parallel()),
         bifacial_gain: module.and_then(|m| m.ratings.bifacial_gain),
         rated_a: c.rated_a(),
-        device_a: device,
+        device_a: device.amps_a,
+        device_open: device.lacks.filter(|_| device.amps_a.is_none()),
         mm2,
         cable: leg.wire.cable,
         install,
@@ -142,13 +142,7 @@ fn inputs(
     }
 }
 
-fn smallest(
-    sheet: &Sheet,
-    c: &Carried,
-    device: Option<f64>,
-    leg: &Leg,
-    parts: &[At],
-) -> Option<f64> {
+fn smallest(sheet: &Sheet, c: &Carried, device: &Fitted, leg: &Leg, parts: &[At]) -> Option<f64> {
     sections().find(|mm2| {
         parts.iter().all(|at| {
             let mut trial = sheet.trial();

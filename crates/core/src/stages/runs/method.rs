@@ -289,6 +289,14 @@ fn wet(
         Insulation::Nm => row.wet != "dry",
         _ => false,
     };
+    if insulation == Insulation::Use2 && row.indoors == "yes" && !seen.contains(&insulation) {
+        seen.push(insulation);
+        sheet
+            .judge(&WET, Verdict::Fail)
+            .reason("USE-2 without another marking is not for the inside of a building (338.12).")
+            .cure("THWN-2, XHHW-2 or PV wire from the wall on.", Vec::new());
+        return;
+    }
     if !bad || seen.contains(&insulation) {
         return;
     }

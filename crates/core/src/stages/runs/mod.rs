@@ -12,8 +12,10 @@ mod drawing;
 mod earth_wire;
 mod egc;
 mod fill;
+mod fitted;
 mod iec;
 mod laid;
+mod lines;
 mod method;
 mod na;
 mod nodes;
@@ -29,7 +31,7 @@ mod sums;
 mod support;
 mod vdrop;
 
-pub use ac::{AcInputs, Curve, I_OUT, OCPD as AC_OCPD, ac};
+pub use ac::{AcInputs, Curve, I_OUT, NETWORK, OCPD as AC_OCPD, ac};
 pub(crate) use ac::{TOUCH_V, ZS_MAX, output_device};
 pub use boxes::{BoxInputs, boxed};
 use conductor_iec::IZ;
@@ -41,6 +43,7 @@ pub use drawing::{Band, Route, RouteCircuit, RouteNode, RoutePart, RouteWay};
 pub(crate) use earth_wire::clad;
 pub use egc::{EgcInputs, egc};
 pub use fill::{FILL, Fill, FillInputs, FillWire, fill};
+pub(crate) use lines::Sources;
 pub use method::{Current, MethodInputs, WiringMethod, method, method_allowed};
 pub use nodes::NodesFound;
 pub(crate) use pass::PANEL_KNOWN;
@@ -72,6 +75,7 @@ pub fn define(r: &mut Registry) {
         earth_wire::CARDS,
         egc::CARDS,
         fill::CARDS,
+        fitted::CARDS,
         laid::CARDS,
         method::CARDS,
         piece::CARDS,

@@ -15,8 +15,8 @@ use crate::tables;
 /// What a circuit's conductors come to.
 #[derive(Debug, Default)]
 pub(super) struct Sized {
-    /// The earth wire.
-    pub earth: Option<String>,
+    /// The earth wire of each leg; absent where it is open.
+    pub earths: Vec<Option<String>>,
     /// Amps its wire carries where it carries least.
     pub ampacity_a: Option<f64>,
 }
@@ -75,7 +75,7 @@ pub(super) fn conductors(
 ) -> Sized {
     let legs = &c.circuit.legs;
     let mut least: Option<f64> = None;
-    let mut needed: Option<String> = None;
+    let mut needed: Vec<Option<String>> = Vec::new();
     for (k, leg) in legs.iter().enumerate() {
         let key = c.plan.circuits[c.at].key.clone();
         sheet.subject = Subject::Circuit { circuit: key, leg: (legs.len() > 1).then_some(k + 1) };
@@ -85,26 +85,32 @@ pub(super) fn conductors(
             (None, Some(a)) if k == 0 => Some(a),
             (least, Some(a)) => least.map(|l| l.min(a)),
         };
-        needed = smallest.or(needed);
+        needed.push(smallest);
     }
-    sheet.subject = Subject::circuit(&c.plan.circuits[c.at].key);
-    let Some(first) = legs.first() else { return Sized::default() };
     let module = c.strongest();
-    let gained = module.and_then(|m| m.ratings.isc_gained_a());
-    let earth = egc(
-        sheet,
-        &EgcInputs {
+    // Optimizers give what they put out, whatever the modules could (690.8(A)).
+    let given = c.optimizer_a().map(|a| a.map(|a| a / 1.25));
+    let gained = given.unwrap_or(module.and_then(|m| m.ratings.isc_gained_a()));
+    let p = if c.optimizer_a().is_some() { 1 } else { c.carried_n() };
+    let key = &c.plan.circuits[c.at].key;
+    let earths = legs.iter().zip(needed).enumerate().map(|(k, (leg, needed))| {
+        let leg_no = (legs.len() > 1).then_some(k + 1);
+        sheet.subject = Subject::Circuit { circuit: key.clone(), leg: leg_no };
+        let x = EgcInputs {
             ocpd_a: device,
             isc_a: gained,
-            p: Some(c.carried_n()),
+            p: Some(p),
             dc: c.is_dc(),
-            material: first.wire.material,
-            phase_installed: first.wire.awg.clone(),
+            material: leg.wire.material,
+            phase_installed: leg.wire.awg.clone(),
             phase_needed: needed,
             line_mm2: None,
-        },
-    );
-    Sized { earth: earth.written(), ampacity_a: least }
+        };
+        egc(sheet, &x).written()
+    });
+    let earths = earths.collect();
+    sheet.subject = Subject::circuit(key);
+    Sized { earths, ampacity_a: least }
 }
 
 /// One leg; gives the amps it carries and the smallest size that would pass.

@@ -8,7 +8,7 @@ use super::carried::{Carried, Loads};
 use super::raceway::roles;
 use super::{BoxInputs, RunsFound, boxed, stand};
 use crate::figure::{Sheet, Subject};
-use crate::job::{BoxSize, Node, NodeKey, NodeKind, Place, Way, WayKey};
+use crate::job::{BoxSize, Node, NodeKey, NodeKind, Part, Place, Way, WayKey};
 use crate::plan::PlanFound;
 use crate::quantity::MM_PER_INCH;
 use crate::registry::Bench;
@@ -124,6 +124,11 @@ fn length(sheet: &mut Sheet, size: &BoxSize, ways: &[(&WayKey, &Way)], key: &Nod
 
 /// A box that stands under modules against the room there.
 fn under_modules(bench: &Bench, sheet: &mut Sheet, key: &NodeKey, node: &Node) {
+    if node.place.is_none() && end_parts(bench, key).iter().any(|p| p.place.is_none()) {
+        // It may stand there.
+        sheet.known(&DEPTH, ["way.parts.place"]);
+        return;
+    }
     if !stands_under(bench, key, node) {
         return;
     }
@@ -148,9 +153,16 @@ fn stands_under(bench: &Bench, key: &NodeKey, node: &Node) -> bool {
     if node.place.is_some() {
         return node.place == under;
     }
-    bench.found.get::<PlanFound>().ways_at(key).any(|(_, w)| {
+    end_parts(bench, key).iter().any(|p| p.place == under)
+}
+
+/// The parts of ways that begin or end at a node.
+fn end_parts<'b>(bench: &'b Bench, key: &NodeKey) -> Vec<&'b Part> {
+    let ways = bench.found.get::<PlanFound>().ways_at(key);
+    let parts = ways.flat_map(|(_, w)| {
         let first = w.parts.first().filter(|_| w.from == *key);
         let last = w.parts.last().filter(|_| w.to == *key);
-        first.into_iter().chain(last).any(|p| p.place == under)
-    })
+        first.into_iter().chain(last)
+    });
+    parts.collect()
 }

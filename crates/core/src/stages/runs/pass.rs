@@ -9,25 +9,24 @@ use super::na::Sized;
 use super::raceway::Earth;
 use super::reach::{self, PLANNED};
 use super::{
-    AcInputs, DEVICE, I_OUT, RacewayCut, Vdrop, ac, earth_wire, iec, laid, method, na,
-    output_device, piece, raceway, vdrop,
+    FILL, RacewayCut, Vdrop, earth_wire, fitted, iec, laid, method, na, piece, raceway, vdrop,
 };
-use crate::figure::{Bound, Sheet, Subject, Verdict};
+use crate::figure::{Sheet, Subject, Verdict};
 use crate::figures;
-use crate::job::{CircuitKey, CircuitKind, JobString, Leg, Letter, WayKey};
+use crate::job::{CircuitKey, CircuitKind, JobString, Leg, Letter, Method, WayKey};
 use crate::library::ModuleSheet;
 use crate::plan::PlanFound;
-use crate::quantity::Amps;
 use crate::registry::Bench;
 use crate::school::School;
 use crate::tables;
 
 figures! { Runs;
-    /// The device that is planned, against the largest the maker allows.
-    MAKER: Rule = "circuit.ocpd_maker", "Device against the maker's largest", "data sheet";
     /// Communication keeps out of ways with power.
     APART: Rule = "way.control_apart",
         "Communication apart from power", na "725.136, 800.133", iec "IEC 60364-5-52";
+    /// DC and AC keep out of one raceway.
+    DC_APART: Rule = "way.dc_apart",
+        "DC apart from AC", na "690.31(B)", iec "IEC 60364-5-52, 528";
     /// Whether the main panel is known.
     PANEL_KNOWN: Rule = "panel.bus_a", "Main panel known", na "705.12(B)";
 }
@@ -37,12 +36,14 @@ figures! { Runs;
 pub struct RunsFound {
     /// The cut through each raceway.
     pub cuts: Vec<RacewayCut>,
-    /// The device of each AC circuit; absent where it cannot be had.
+    /// Rating of the device of each AC circuit, A; absent where none is entered.
     pub devices: BTreeMap<CircuitKey, Option<f64>>,
     /// Rated output of what feeds each AC circuit, A; absent where it is not known.
     pub outputs: BTreeMap<CircuitKey, Option<f64>>,
     /// Ampacity of each string's wire, A, where it can be had.
     pub string_amps: BTreeMap<Letter, f64>,
+    /// Ampacity of each wire that carries several strings, A, where it can be had.
+    pub output_amps: BTreeMap<CircuitKey, f64>,
     /// Strings whose circuit has a fuse.
     pub fused: Vec<Letter>,
     /// The earth wire of each way with power, as it is written; absent where it is open.
@@ -71,7 +72,9 @@ pub(super) fn runs_of_job(bench: &Bench, sheet: &mut Sheet) -> RunsFound {
     for at in 0..plan.circuits.len() {
         let c = Carried::of(bench, plan, &loads, at);
         let own = one_circuit(sheet, &c, &mut sizes, &mut found);
-        found.needed_earths.insert(plan.circuits[at].key.clone(), own.earth.clone());
+        let each: Option<Vec<String>> = own.earths.iter().cloned().collect();
+        let largest = each.and_then(|each| raceway::largest(bench.job.school, &each));
+        found.needed_earths.insert(plan.circuits[at].key.clone(), largest);
         sized.push(own);
     }
     reach::without_circuit(bench, sheet, plan);
@@ -91,19 +94,24 @@ fn one_circuit(
         return Sized::default();
     }
     sheet.subject = Subject::circuit(key);
-    let device = device(sheet, c);
+    let fitted = fitted::of_circuit(sheet, c);
+    let device = fitted.amps_a;
     if !c.is_dc() {
         found.devices.insert(key.clone(), device);
         found.outputs.insert(key.clone(), c.rated_a());
     }
     reach::of_circuit(sheet, c);
+    let from = sheet.checks.len();
     if c.circuit.legs.is_empty() {
+        fitted::installed(sheet, c, &fitted, from);
         return Sized::default();
     }
     let sized = match c.job.school {
         School::Na => na::conductors(sheet, c, device, sizes),
-        School::Iec => iec::conductors(sheet, c, device),
+        School::Iec => iec::conductors(sheet, c, &fitted),
     };
+    sheet.subject = Subject::circuit(key);
+    fitted::installed(sheet, c, &fitted, from);
     if let (CircuitKind::PvString, Some((s, _))) = (c.circuit.kind, c.strings.first()) {
         if let Some(amps) = sized.ampacity_a {
             found.string_amps.insert(s.letter.clone(), amps);
@@ -112,50 +120,12 @@ fn one_circuit(
             found.fused.push(s.letter.clone());
         }
     }
+    if let (CircuitKind::PvOutput, Some(amps)) = (c.circuit.kind, sized.ampacity_a) {
+        found.output_amps.insert(key.clone(), amps);
+    }
     drop(c, sheet);
     piece::of_circuit(sheet, c);
     sized
-}
-
-/// The overcurrent device of a circuit: as planned, else the next standard one (ac).
-fn device(sheet: &mut Sheet, c: &Carried) -> Option<f64> {
-    let planned = c.plan.plan.protected_a(c.circuit);
-    let device = match c.circuit.kind {
-        CircuitKind::InverterOut => {
-            let inverter = c.inverters.first().copied().flatten();
-            let inputs = AcInputs {
-                rated_a: inverter.and_then(|i| i.ac_a),
-                watts_w: inverter.and_then(|i| i.ac_w),
-                volts_v: inverter.and_then(|i| i.ac_v),
-                three_phase: c.three_phase(),
-                maker_max_ocpd_a: inverter.and_then(|i| i.max_ocpd_a),
-                network_a: c.job.settings.network_a,
-                ..AcInputs::default()
-            };
-            let computed = ac(sheet, &inputs).value();
-            planned.or(computed)
-        }
-        CircuitKind::AcFeeder => {
-            let out = sheet.figure(&I_OUT, |w| {
-                w.need::<Amps>("all that feeds it", c.rated_a(), "inverter.ac_a", "data sheets")
-            });
-            let computed = output_device(sheet, &out).value();
-            planned.or(computed)
-        }
-        // A branch's breaker stands with the branch: its count of units goes by it.
-        CircuitKind::MicroBranch => c.branches.first().and_then(|(b, _)| b.breaker_a),
-        _ => planned,
-    };
-    let planned = if c.circuit.kind == CircuitKind::MicroBranch { device } else { planned };
-    if let (Some(planned), Some(most)) = (planned, c.maker_max()) {
-        let handle = sheet.figure(&DEVICE, |w| Some(w.given("device", Amps(planned), "job")));
-        let most = Bound::at_most(most, "largest device of the maker");
-        sheet
-            .hold_as(&MAKER, &handle, most, Verdict::Fail)
-            .beyond(|over| format!("{over} above what the maker allows."))
-            .cure("A smaller device, or less behind it.", Vec::new());
-    }
-    device
 }
 
 /// Voltage drop of a circuit over all its legs, with the size that would hold it.
@@ -260,7 +230,7 @@ fn ways(
         }
         let needed = {
             let power = inside.iter().zip(lying).filter(|((c, _), _)| c.circuit.kind.is_power());
-            let each = power.map(|(_, l)| sized[l.circuit].earth.clone());
+            let each = power.map(|(_, l)| sized[l.circuit].earths.get(l.leg).cloned().flatten());
             let each = each.collect::<Option<Vec<_>>>();
             each.and_then(|each| raceway::largest(bench.job.school, &each))
         };
@@ -274,11 +244,24 @@ fn ways(
                 .reason("Communication and power lie in the same way.")
                 .cure("A way of its own for the communication cable.", Vec::new());
         }
+        let dc = inside.iter().any(|(c, _)| c.is_dc());
+        let ac = inside.iter().any(|(c, _)| c.circuit.kind.is_ac());
+        let one = way.parts.iter().position(|p| p.raceway.is_some());
+        if let (true, true, Some(k)) = (dc, ac, one) {
+            sheet.subject = Subject::Way { way: key.clone(), part: k + 1 };
+            sheet
+                .judge(&DC_APART, Verdict::Fail)
+                .reason("DC of the modules and AC lie in one raceway.")
+                .cure("A raceway of its own for each, or a barrier between them.", Vec::new());
+        }
         let laid = if power { Earth::of(earth.as_deref()) } else { Earth::None };
         for (k, part) in way.parts.iter().enumerate() {
             sheet.subject = Subject::Way { way: key.clone(), part: k + 1 };
             if let Some(choice) = &part.raceway {
                 found.cuts.extend(raceway::one(sheet, way, key, k, choice, &inside, laid));
+            } else if part.method == Method::Raceway {
+                // Which raceway it is, nobody said: how full it is rests on that.
+                sheet.known(&FILL, ["raceway.size"]);
             }
             method::in_part(sheet, (key, way, k), &inside, laid);
         }

@@ -138,6 +138,7 @@ pub(super) fn cable(sheet: &mut Sheet, x: &CableSum) {
             bifacial_gain: x.bifacial_gain,
             rated_a,
             device_a: x.device_a.or(device),
+            device_open: None,
             mm2: x.mm2,
             cable: x.cable,
             install: x.install,

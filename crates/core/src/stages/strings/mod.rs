@@ -19,7 +19,7 @@ pub use mppt::{
     mppt_power, sharing,
 };
 pub use optimizer::{OptimizedString, OptimizerInputs, fixed_volts, input_current, optimizer};
-pub use parallel::{COMBINER, FUSE_NEEDED, ParallelInputs, parallel};
+pub use parallel::{COMBINER, FUSE_FAULT, FUSE_NEEDED, ParallelInputs, parallel};
 pub use pass::{FoundString, FoundStrings};
 pub use tapes::{Tape, Tapes};
 pub use window::{Cold, SiteTemps, Window, WindowInputs, count_limits, window};

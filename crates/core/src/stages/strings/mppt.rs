@@ -266,12 +266,11 @@ pub fn inverter_totals(
             Some(modules * pmax)
         }))
     });
-    if let Some(limit) = inverter.dc_w_max_w {
-        sheet
-            .hold(&total, Bound::at_most(limit, "largest module watts in all"), Verdict::Fail)
-            .beyond(|over| format!("{over} more than the maker allows."))
-            .cure("Fewer modules, or a larger inverter.", Vec::new());
-    }
+    let most = (inverter.dc_w_max_w, "inverter.dc_w_max_w");
+    sheet
+        .hold(&total, Bound::at_most(most, "largest module watts in all"), Verdict::Fail)
+        .beyond(|over| format!("{over} more than the maker allows."))
+        .cure("Fewer modules, or a larger inverter.", Vec::new());
     let ratio = sheet.figure(&AC_RATIO, |w| {
         let dc = w.take("module watts", &total);
         let ac =

@@ -1,6 +1,6 @@
 //! Readings of a job, judged; and a reading judged before it is kept.
 
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -8,14 +8,21 @@ use utoipa::ToSchema;
 use super::reading::ISC;
 use super::strip::{MeterStrip, strip};
 use super::{Cause, TestInputs, test};
-use crate::figure::{Check, Field, Figure, Sheet, Subject};
+use crate::figure::{Bound, Check, Field, Figure, Sheet, Subject, Verdict};
 use crate::figures;
 use crate::job::{Job, JobString, Reading, ReadingValues};
 use crate::library::{Library, ModuleRatings};
+use crate::quantity::{Amps, Ratio};
 use crate::registry::Bench;
 use crate::stages::strings::SiteTemps;
+use crate::traced::exact;
+
+/// How far strings alike may be apart, % (IEC 62446-1, 6.5).
+const LIKE_PCT: f64 = 5.0;
 
 figures! { Test;
+    /// How far strings alike are apart.
+    LIKE: Percent = "test.isc_like_pct", "Short-circuit current of strings alike", "IEC 62446-1";
     /// Whether a string was read.
     TAKEN: Rule = "test.taken", "Open-circuit volts read", "IEC 62446-1";
 }
@@ -159,7 +166,42 @@ pub(super) fn readings_of_job(bench: &Bench, sheet: &mut Sheet) -> ReadingsFound
             causes: tested.causes,
         });
     }
+    like_strings(job, &judged, sheet);
     ReadingsFound(judged)
+}
+
+/// Short-circuit currents of strings alike, taken in the same light: within five percent of one
+/// another. Without a reading of the light that is a caution, since it may have changed.
+fn like_strings(job: &Job, judged: &[JudgedReading], sheet: &mut Sheet) {
+    type Alike<'j> = Vec<(&'j JobString, f64)>;
+    let mut groups: BTreeMap<(&str, &str, u32), Alike> = BTreeMap::new();
+    for r in judged.iter().filter(|r| !r.superseded) {
+        let v = &r.reading.values;
+        let (Some(isc), None) = (v.isc_a, v.irradiance_w_m2) else { continue };
+        let Some(s) = job.strings.iter().find(|s| s.letter == v.string) else { continue };
+        if s.optimizer.is_none() {
+            let like = (s.face.as_str(), s.module.sheet.as_str(), s.module.revision);
+            groups.entry(like).or_default().push((s, isc));
+        }
+    }
+    for group in groups.into_values().filter(|g| g.len() > 1) {
+        let by = |a: &&(&JobString, f64), b: &&(&JobString, f64)| a.1.total_cmp(&b.1);
+        let (Some(least), Some(most)) = (group.iter().min_by(by), group.iter().max_by(by)) else {
+            continue;
+        };
+        sheet.subject = Subject::string(&least.0.letter);
+        let share = sheet.figure(&LIKE, |w| {
+            let low = w.given(&least.0.letter, Amps(least.1), "reading");
+            let high = w.given(&most.0.letter, Amps(most.1), "reading");
+            Some((exact::<Ratio>(1.0) - low / high).percent())
+        });
+        sheet
+            .hold(&share, Bound::at_most(LIKE_PCT, "strings alike"), Verdict::Warn)
+            .beyond(|over| {
+                format!("{over} beyond that, or the light changed: read again with the light.")
+            })
+            .cure("Read again in steady light; then look for soiling, shade, a joint.", Vec::new());
+    }
 }
 
 /// Judges a reading that is not kept yet; none where the string is not of the job.

@@ -8,7 +8,7 @@ use thirtyfour::prelude::*;
 use crate::planning::desk;
 
 /// How long a pack may take, unoptimised and beside other tests.
-const PRESS: Duration = Duration::from_secs(240);
+const PRESS: Duration = Duration::from_secs(420);
 
 #[tokio::test(flavor = "multi_thread")]
 async fn the_panel_is_entered_and_its_rules_follow() -> WebDriverResult<()> {

@@ -62,6 +62,8 @@ pub struct PlanFound {
     backups: BTreeSet<usize>,
     /// What comes through each device of the AC side.
     through: Vec<Through>,
+    /// Those each AC circuit comes through, by their places.
+    through_of: BTreeMap<usize, Vec<usize>>,
 }
 
 impl PlanFound {

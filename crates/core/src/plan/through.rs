@@ -48,6 +48,12 @@ impl PlanFound {
         &self.through
     }
 
+    /// Those an AC circuit comes through.
+    pub fn ac_devices_of(&self, at: usize) -> impl Iterator<Item = &Through> {
+        let own = self.through_of.get(&at).into_iter().flatten();
+        own.map(|place| &self.through[*place])
+    }
+
     /// The devices a circuit comes through at one of its ends.
     pub fn devices_at<'p>(
         &'p self,
@@ -96,11 +102,6 @@ impl PlanFound {
     /// Whether a circuit is the backup output of an inverter: it leads away from the grid.
     pub fn is_backup(&self, at: usize) -> bool {
         self.backups.contains(&at)
-    }
-
-    /// The backup output of an inverter, by its place in the plan's list.
-    pub fn backup_of(&self, inverter: usize) -> Option<usize> {
-        self.backups.iter().copied().find(|at| self.circuits[*at].inverters.contains(&inverter))
     }
 
     /// Finds which output of each inverter is the grid's and which the backup's.
@@ -165,10 +166,13 @@ impl PlanFound {
                 passing.entry(node).or_default().insert(at);
             }
         }
+        // Where DC comes through too, a switch nobody names is not known to be for AC.
+        let dc = self.plan.circuits.values().filter(|c| c.kind.is_dc());
+        let of_dc: BTreeSet<&NodeKey> = dc.flat_map(|c| self.nodes_on(c)).collect();
         for (key, circuits) in &passing {
             let Some((key, node)) = self.plan.nodes.get_key_value(*key) else { continue };
             // A switch in an inverter is its DC one; what is on a busbar is named.
-            if matches!(node.kind, NodeKind::Panel | NodeKind::Inverter) {
+            if matches!(node.kind, NodeKind::Panel | NodeKind::Inverter) || of_dc.contains(key) {
                 continue;
             }
             let switches = node.devices.iter().filter(|(_, d)| d.what == DeviceKind::Isolator);
@@ -205,6 +209,11 @@ impl PlanFound {
         });
         self.through =
             through.filter(|t| t.device.as_ref().is_none_or(|d| self.flows(t, d))).collect();
+        for (place, through) in self.through.iter().enumerate() {
+            for at in &through.circuits {
+                self.through_of.entry(*at).or_default().push(place);
+            }
+        }
     }
 
     fn flows(&self, through: &Through, device: &DeviceKey) -> bool {

@@ -67,6 +67,28 @@ fn a_circuit_is_on_the_only_free_breaker_and_asks_among_several() {
 }
 
 #[test]
+fn a_switch_that_strings_are_led_through_is_no_ac_disconnect() {
+    // The output comes through the enclosure of the string's isolator on its way.
+    let through = |named: bool| {
+        changed(quarry(), |j| {
+            node(j, "MP").devices.clear();
+            end(j, "AC1").device = None;
+            j.plan.ways.get_mut("AC1").expect("AC1").to = "ENC".into();
+            let on = j.plan.ways["AC1"].clone();
+            j.plan.ways.insert("AC2".into(), Way { from: "ENC".into(), to: "MP".into(), ..on });
+            j.plan.circuits.get_mut("AC1").expect("AC1").legs[0].via.push("AC2".into());
+            let a = j.plan.circuits.get_mut("A").expect("A");
+            let mut to = End::node(&"ENC".into());
+            to.device = named.then(|| "ISO-A".into());
+            a.to = Some(to);
+        })
+    };
+    for named in [true, false] {
+        assert_eq!(verdict(&through(named), "disconnect.fitted", "AC1"), Verdict::Unknown);
+    }
+}
+
+#[test]
 fn a_breaker_beside_the_one_that_is_used_is_said() {
     let r = changed(kestrel(), |j| {
         let own = node(j, "MP").devices["P1"].clone();

@@ -110,8 +110,8 @@ enum Opened<'p> {
 fn opened(plan: &PlanFound, at: usize) -> Opened<'_> {
     let mut unrated = false;
     for here in plan.to_the_grid(at) {
-        let own = plan.ac_devices().iter().filter(|t| t.circuits.contains(&here));
-        for t in own {
+        let mut found: Option<&Through> = None;
+        for t in plan.ac_devices_of(here) {
             let node = &plan.plan.nodes[&t.node];
             let Some(device) = t.device.as_ref().and_then(|d| node.devices.get(d)) else {
                 unrated = true;
@@ -120,10 +120,16 @@ fn opened(plan: &PlanFound, at: usize) -> Opened<'_> {
             if !device.what.switches() {
                 continue;
             }
-            if device.amps_a.is_some() {
-                return Opened::By(t);
+            // One of its own serves better than one it shares.
+            let few = |t: &Through| t.inverters.len() + t.branches.len();
+            match (device.amps_a, found) {
+                (None, _) => unrated = true,
+                (Some(_), Some(other)) if few(other) <= few(t) => {}
+                (Some(_), _) => found = Some(t),
             }
-            unrated = true;
+        }
+        if let Some(found) = found {
+            return Opened::By(found);
         }
         let to = plan.circuit(here).to.as_ref().and_then(|e| e.node.as_ref());
         let kind = to.and_then(|n| plan.plan.nodes.get(n)).map(|n| n.kind);

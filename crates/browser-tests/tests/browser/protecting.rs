@@ -107,7 +107,7 @@ async fn a_panel_that_bursts_at_the_fault_current_is_found() -> WebDriverResult<
     tab(&page, "Panels").await?;
     // 9.5 kA of the supply and 40 A of the inverter against 9 kA.
     page.enter("MP breaks, with its main and loads", "9").await?;
-    page.reads("moved", "1 caution more").await?;
+    page.reads("moved", "1 stop more").await?;
     open_check(&page, "Panel MP", "Interrupting rating of the panel").await?;
     page.reads("slip", "540 A too little for its main and breakers").await?;
     page.enter("MP breaks, with its main and loads", "22").await?;
@@ -156,7 +156,7 @@ async fn a_face_that_nothing_bonds_is_found_and_mended() -> WebDriverResult<()> 
     page.keys(Key::Enter + "").await?;
     page.choose("south-west: a conductor leads from its lugs to the box", "no").await?;
     page.see(face("Stop")).await?;
-    page.reads("moved", "1 caution more").await?;
+    page.reads("moved", "1 stop more").await?;
     open_check(&page, "Face sw", "Bonded to the electrode").await?;
     page.reads("slip", "Nothing joins it to the electrode").await?;
     page.press("Do it: true").await?;

@@ -8,7 +8,7 @@ use crate::evaluate::{Lookup, Report};
 use crate::figure::{Subject, Verdict, said};
 use crate::job::{DeviceKind, Job, NodeKey, NodeKind};
 use crate::library::Library;
-use crate::plan::{Guard, PlanFound};
+use crate::plan::PlanFound;
 use crate::quantity::{Unit, above, below};
 use crate::school::School;
 use crate::stages::protection::{AT_ONCE_S, RESIDUAL_S, residual};
@@ -261,10 +261,7 @@ impl Finder<'_> {
         let subject = Subject::circuit(&own.key);
         let residual = residual(self.plan, at);
         // What is not fitted opens nothing.
-        let device = match self.plan.guard_of(at) {
-            Guard::Device { own, .. } => Some(own),
-            Guard::Nothing(_) | Guard::Open => None,
-        };
+        let device = self.plan.guard_of(at).device();
         let rated = device.and_then(|d| d.amps_a);
         // Where a length or a size is open, only the most that can flow is known (na).
         let loop_a = self.looked.number("circuit.earth_fault_a", own.key.as_str());

@@ -438,6 +438,13 @@ pub struct Circuit {
     pub legs: Vec<Leg>,
 }
 
+impl Circuit {
+    /// Where it begins and, where that is said, where it ends.
+    pub fn ends(&self) -> impl Iterator<Item = &End> {
+        std::iter::once(&self.from).chain(&self.to)
+    }
+}
+
 impl Plan {
     /// The overcurrent device a circuit's ends name.
     fn device_at(&self, end: &End) -> Option<&Device> {
@@ -448,8 +455,7 @@ impl Plan {
     /// Rating of the overcurrent device that is planned for a circuit, A: of the larger where both
     /// ends name one, since that is the one its conductors have to stand.
     pub fn protected_a(&self, circuit: &Circuit) -> Option<f64> {
-        let ends = [Some(&circuit.from), circuit.to.as_ref()];
-        let named = ends.into_iter().flatten().filter_map(|e| self.device_at(e)?.amps_a);
+        let named = circuit.ends().filter_map(|e| self.device_at(e)?.amps_a);
         named.reduce(f64::max).or(circuit.ocpd_a)
     }
 

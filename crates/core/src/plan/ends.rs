@@ -3,7 +3,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use crate::job::{CircuitKey, Device, DeviceKey, DeviceKind, End, Node, NodeKey, Plan};
+use crate::job::{Circuit, CircuitKey, Device, DeviceKey, DeviceKind, Node, NodeKey, Plan};
 
 /// A device and those it feeds in its node, toward the grid.
 pub fn chain<'n>(node: &'n Node, first: &DeviceKey) -> Vec<&'n DeviceKey> {
@@ -46,8 +46,7 @@ pub(super) fn settle(plan: &mut Plan) {
     let mut taken: BTreeMap<&NodeKey, BTreeSet<&DeviceKey>> = BTreeMap::new();
     let mut loose: BTreeMap<&NodeKey, Vec<&CircuitKey>> = BTreeMap::new();
     for (key, circuit) in &plan.circuits {
-        let ends: [Option<&End>; 2] = [Some(&circuit.from), circuit.to.as_ref()];
-        for end in ends.into_iter().flatten() {
+        for end in circuit.ends() {
             let Some((at, node)) = end.node.as_ref().and_then(|n| plan.nodes.get_key_value(n))
             else {
                 continue;
@@ -79,8 +78,8 @@ pub(super) fn settle(plan: &mut Plan) {
 /// there.
 pub fn candidates<'p>(plan: &'p Plan, key: &NodeKey) -> Vec<&'p DeviceKey> {
     let Some(node) = plan.nodes.get(key) else { return Vec::new() };
-    let ends = plan.circuits.values().flat_map(|c| [Some(&c.from), c.to.as_ref()]);
-    let named = ends.flatten().filter(|e| e.node.as_ref() == Some(key));
+    let ends = plan.circuits.values().flat_map(Circuit::ends);
+    let named = ends.filter(|e| e.node.as_ref() == Some(key));
     let taken = named.filter_map(|e| Some(chain(node, e.device.as_ref()?))).flatten().collect();
     free(node, &taken)
 }

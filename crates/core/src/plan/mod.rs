@@ -217,9 +217,8 @@ impl PlanFound {
 
     /// The nodes a circuit comes through way by way, then those at its ends; some more than once.
     pub fn nodes_on<'p>(&'p self, circuit: &'p Circuit) -> impl Iterator<Item = &'p NodeKey> + 'p {
-        let ends = [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten();
         let ways = self.ways(circuit).flat_map(|w| [&w.from, &w.to]);
-        ways.chain(ends.filter_map(|e| self.node_at(e)))
+        ways.chain(circuit.ends().filter_map(|e| self.node_at(e)))
     }
 
     /// Whether AC flows on from a node: no service comes in there.

@@ -42,6 +42,16 @@ pub enum Guard<'p> {
     Open,
 }
 
+impl<'p> Guard<'p> {
+    /// The device, where there is one.
+    pub fn device(self) -> Option<&'p Device> {
+        match self {
+            Guard::Device { own, .. } => Some(own),
+            Guard::Nothing(_) | Guard::Open => None,
+        }
+    }
+}
+
 impl PlanFound {
     /// The devices of the AC side with what comes through each.
     pub fn ac_devices(&self) -> &[Through] {
@@ -106,7 +116,7 @@ impl PlanFound {
 
     /// Finds which output of each inverter is the grid's and which the backup's.
     pub(super) fn find_outputs(&mut self, job: &Job) {
-        let board = job.protection.backup.as_ref().and_then(|b| b.board.clone());
+        let board = job.protection.backup.as_ref().and_then(|b| b.board.as_ref());
         let mut own: BTreeMap<&InverterKey, Vec<usize>> = BTreeMap::new();
         for (at, circuit) in self.plan.circuits.values().enumerate() {
             let there = circuit.from.node.as_ref();
@@ -117,7 +127,12 @@ impl PlanFound {
                 own.entry(inverter).or_default().push(at);
             }
         }
-        let (mut outputs, mut backups) = (BTreeMap::new(), BTreeSet::new());
+        let mut outputs = BTreeMap::new();
+        let mut backups = BTreeSet::new();
+        if let (Some(board), false) = (board, own.is_empty()) {
+            let said = self.into_node(board).iter().copied();
+            backups.extend(said.filter(|at| self.circuit(*at).kind.is_ac()));
+        }
         for (inverter, circuits) in own {
             // The one that is said to be the backup's is; of others the one that leads less far.
             let rank = |at: &usize| {
@@ -128,7 +143,7 @@ impl PlanFound {
                 let service = node.and_then(|n| n.panel.as_ref()).and_then(|p| p.service);
                 let meter = node.is_some_and(|n| n.kind == NodeKind::Meter);
                 (
-                    to.is_some() && to == board.as_ref(),
+                    to.is_some() && to == board,
                     circuit.kind != CircuitKind::InverterOut,
                     !(to.is_some_and(|n| self.leads_on(n)) || meter || service == Some(true)),
                     earthed == Some(false),
@@ -138,13 +153,10 @@ impl PlanFound {
             let mut ranked = circuits;
             ranked.sort_by_key(rank);
             let mut ranked = ranked.into_iter();
-            let grid = ranked.next().filter(|at| !rank(at).0);
-            if let Some(at) = grid {
+            if let Some(at) = ranked.next().filter(|at| !rank(at).0) {
                 outputs.insert(inverter.clone(), at);
             }
-            let said = circuits_to(self, board.as_ref());
             backups.extend(ranked);
-            backups.extend(said.into_iter().filter(|at| Some(*at) != grid));
         }
         (self.outputs, self.backups) = (outputs, backups);
     }
@@ -157,8 +169,9 @@ impl PlanFound {
             if !circuit.kind.is_ac() {
                 continue;
             }
-            for end in [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten() {
-                for (node, key, _) in self.devices_at(end) {
+            for end in circuit.ends() {
+                let own = self.devices_at(end).filter(|(.., device)| carries(device));
+                for (node, key, _) in own {
                     found.entry((node.clone(), Some(key.clone()))).or_default().insert(at);
                 }
             }
@@ -181,9 +194,10 @@ impl PlanFound {
                 .filter(|k| !found.contains_key(&(key.clone(), Some((*k).clone()))))
                 .collect();
             let ends = |at: &&usize| {
-                let own = self.circuit(**at);
-                let mut both = [Some(&own.from), own.to.as_ref()].into_iter().flatten();
-                !both.any(|e| e.node.as_ref() == Some(key) && e.device.is_some())
+                !self
+                    .circuit(**at)
+                    .ends()
+                    .any(|e| e.node.as_ref() == Some(key) && e.device.is_some())
             };
             match loose.as_slice() {
                 [] if node.kind == NodeKind::Isolator && node.devices.is_empty() => {
@@ -207,26 +221,11 @@ impl PlanFound {
             let (inverters, branches) = (of(|c| &c.inverters), of(|c| &c.branches));
             Through { node, device, circuits: circuits.into_iter().collect(), inverters, branches }
         });
-        self.through =
-            through.filter(|t| t.device.as_ref().is_none_or(|d| self.flows(t, d))).collect();
+        self.through = through.collect();
         for (place, through) in self.through.iter().enumerate() {
             for at in &through.circuits {
                 self.through_of.entry(*at).or_default().push(place);
             }
         }
     }
-
-    fn flows(&self, through: &Through, device: &DeviceKey) -> bool {
-        let node = self.plan.nodes.get(&through.node);
-        node.and_then(|n| n.devices.get(device)).is_some_and(|d| {
-            carries(d) || matches!(d.what, DeviceKind::Bus | DeviceKind::ShutdownStarter)
-        })
-    }
-}
-
-/// AC circuits that end at the board that is said to be the backup's.
-fn circuits_to(plan: &PlanFound, board: Option<&NodeKey>) -> Vec<usize> {
-    let Some(board) = board else { return Vec::new() };
-    let own = plan.into_node(board).iter().copied();
-    own.filter(|at| plan.circuit(*at).kind.is_ac()).collect()
 }

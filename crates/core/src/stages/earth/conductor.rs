@@ -59,8 +59,7 @@ fn conductor(bench: &Bench, plan: &PlanFound, sheet: &mut Sheet, circuit: &Circu
     let own = sizes.and_then(|s| s.into_iter().reduce(f64::min));
     let section =
         sheet.figure(&BOND, |w| w.need("thinnest leg, copper", own, school.wire_field(), "job"));
-    let both = [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten();
-    let ends: Vec<&NodeKey> = both.filter_map(|e| plan.node_at(e)).collect();
+    let ends: Vec<&NodeKey> = circuit.ends().filter_map(|e| plan.node_at(e)).collect();
     let kind = |n: &NodeKey| plan.plan.nodes.get(n).map(|n| n.kind);
     if school == School::Na && ends.iter().any(|n| kind(n) == Some(NodeKind::Electrode)) {
         to_electrode(plan, sheet, &ends, own);

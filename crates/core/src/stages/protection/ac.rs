@@ -151,17 +151,18 @@ struct Faults {
 }
 
 impl Faults {
-    /// What a device of so many amps has to break.
-    fn against(&self, rating_a: Option<f64>) -> &Handle<Amps> {
+    /// What a device of this rating has to break.
+    fn against(&self, rating: &Handle<Amps>) -> Bound {
         let added = self.all.value().zip(self.grid.value()).map(|(all, grid)| all - grid);
-        match added.zip(rating_a) {
+        let fault = match added.zip(rating.value()) {
             Some((added, rating))
                 if self.grid.value() == Some(rating) && !above(added, LITTLE * rating) =>
             {
                 &self.grid
             }
             _ => &self.all,
-        }
+        };
+        Bound::at_least(fault, "fault current there")
     }
 }
 
@@ -210,11 +211,7 @@ fn breaking(
             let amps =
                 sheet.figure(&PANEL, |w| w.need("rated", own, "panel.breaking_ka", "on the panel"));
             sheet
-                .hold(
-                    &amps,
-                    Bound::at_least(faults.against(amps.value()), "fault current there"),
-                    Verdict::Fail,
-                )
+                .hold(&amps, faults.against(&amps), Verdict::Fail)
                 .beyond(|short| format!("{short} too little for its main and breakers."))
                 .cure("A panel and breakers of a higher interrupting rating.", Vec::new());
         }
@@ -224,11 +221,7 @@ fn breaking(
             let amps = sheet
                 .figure(&BREAKING, |w| w.need("rated", breaks, "device.breaking_ka", "data sheet"));
             sheet
-                .hold(
-                    &amps,
-                    Bound::at_least(faults.against(amps.value()), "fault current there"),
-                    Verdict::Fail,
-                )
+                .hold(&amps, faults.against(&amps), Verdict::Fail)
                 .beyond(|short| format!("{short} too little: it bursts instead of opening."))
                 .cure("A device of a higher interrupting rating.", Vec::new());
         }

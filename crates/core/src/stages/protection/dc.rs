@@ -3,10 +3,11 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::{combiner, fuses, isolators, shutdown, spds};
-use crate::figure::{Against, Sheet};
+use crate::figure::{Against, Bound, Check, Def, Sheet, Verdict};
 use crate::job::{Device, DeviceKey, DeviceKind, InverterKey, JobString, Node, NodeKey};
 use crate::library::ModuleSheet;
 use crate::plan::{PlanFound, chain};
+use crate::quantity::Volts;
 use crate::registry::Bench;
 use crate::stages::strings::{FoundString, FoundStrings};
 
@@ -46,14 +47,13 @@ impl<'a> Dc<'a> {
             if !circuit.kind.is_dc() {
                 continue;
             }
-            let ends = [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten();
             let input = own.strings.iter().filter_map(|i| {
                 plan.node_of(&bench.job.strings[*i].inverter).filter(|_| circuit.to.is_none())
             });
             for node in plan.nodes_on(circuit).chain(input) {
                 dc.at.entry(node).or_default().extend(&own.strings);
             }
-            for end in ends {
+            for end in circuit.ends() {
                 let (Some(node), Some(device)) = (&end.node, &end.device) else { continue };
                 let Some((key, stands)) = plan.plan.nodes.get_key_value(node) else { continue };
                 if circuit.to.as_ref() == Some(end) {
@@ -149,6 +149,20 @@ impl<'a> Dc<'a> {
             }
         }
         (most, "strings").into()
+    }
+
+    /// The volts of a device against the coldest morning of the strings that come through it.
+    pub(super) fn in_the_cold<'s>(
+        &self,
+        sheet: &'s mut Sheet,
+        def: &'static Def<Volts>,
+        label: &str,
+        d: &Through,
+    ) -> &'s mut Check {
+        let volts =
+            sheet.figure(def, |w| w.need(label, d.own.volts_v, "device.volts_v", "data sheet"));
+        let cold = Bound::at_least(self.cold_v(&d.strings), "string on the coldest morning");
+        sheet.hold(&volts, cold, Verdict::Fail)
     }
 
     /// Largest current of one of the strings, A (690.8(A)): 1.25 x Isc with its gain, or what its

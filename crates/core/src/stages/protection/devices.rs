@@ -46,7 +46,7 @@ pub(super) fn of_job(bench: &Bench, plan: &PlanFound, sheet: &mut Sheet) {
             Some((key, own)) => one(bench, plan, sheet, through, key, own),
             None => {
                 sheet.subject = Subject::Node { node: through.node.clone() };
-                switch(bench, sheet, through, None);
+                switch(sheet, &sources(bench, through), None);
             }
         }
     }
@@ -69,7 +69,7 @@ fn one(
     sheet.subject = Subject::Device { node: through.node.clone(), device: key.clone() };
     let sources = sources(bench, through);
     match own.what {
-        DeviceKind::Isolator => switch(bench, sheet, through, own.amps_a),
+        DeviceKind::Isolator => switch(sheet, &sources, own.amps_a),
         DeviceKind::Breaker | DeviceKind::Fuse | DeviceKind::Rcd => {
             amps(sheet, through, &sources, own);
         }
@@ -83,8 +83,8 @@ fn one(
 }
 
 /// A switch against what comes through it.
-fn switch(bench: &Bench, sheet: &mut Sheet, through: &Through, rated: Option<f64>) {
-    let carried = sources(bench, through).fullest_a();
+fn switch(sheet: &mut Sheet, sources: &Sources, rated: Option<f64>) {
+    let carried = sources.fullest_a();
     let factor = sheet.school.design_factor();
     let need = sheet.figure(&NEED, |w| {
         let i = w.need::<Amps>("output", carried, "inverter.ac_a", "data sheets")?;
@@ -190,7 +190,7 @@ fn twice_said(bench: &Bench, sheet: &mut Sheet) {
 }
 
 /// The rating a data sheet gives a device, A.
-pub(crate) fn printed_a(library: &Library, own: &Device) -> Option<f64> {
+fn printed_a(library: &Library, own: &Device) -> Option<f64> {
     let sheet = own.sheet.as_ref()?;
     match own.what {
         DeviceKind::Breaker | DeviceKind::Rcd => library.breaker(sheet)?.amps_a,
@@ -204,7 +204,7 @@ pub(crate) fn printed_a(library: &Library, own: &Device) -> Option<f64> {
 fn unused(plan: &PlanFound, sheet: &mut Sheet) {
     let mut used: BTreeSet<(&NodeKey, &DeviceKey)> = BTreeSet::new();
     for circuit in plan.plan.circuits.values() {
-        for end in [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten() {
+        for end in circuit.ends() {
             used.extend(plan.devices_at(end).map(|(node, key, _)| (node, key)));
         }
     }

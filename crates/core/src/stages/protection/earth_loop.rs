@@ -8,7 +8,7 @@ use crate::plan::PlanFound;
 use crate::quantity::{Amps, Metres, Ohms, OhmsPerMetre, Volts};
 use crate::registry::Bench;
 use crate::school::School;
-use crate::stages::runs::{RunsFound, Vdrop, resistance};
+use crate::stages::runs::{RunsFound, Vdrop, is_208y, resistance};
 use crate::traced::Traced;
 
 figures! { Protection;
@@ -47,7 +47,7 @@ pub(super) fn to_earth_v(bench: &Bench, plan: &PlanFound, at: usize) -> Option<f
     let own = &plan.circuits[at];
     let of = |v: f64, three_phase: bool| match bench.job.school {
         _ if three_phase => v / 3.0_f64.sqrt(),
-        School::Na if (200.0..=215.0).contains(&v) => v / 3.0_f64.sqrt(),
+        School::Na if is_208y(v) => v / 3.0_f64.sqrt(),
         School::Na if v > 130.0 => v / 2.0,
         _ => v,
     };

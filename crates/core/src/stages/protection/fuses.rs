@@ -36,11 +36,7 @@ figures! { Protection;
 fn breakers(dc: &Dc, sheet: &mut Sheet) {
     for d in dc.devices(DeviceKind::Breaker).into_iter().filter(|d| d.named) {
         sheet.subject = Subject::Device { node: d.node.clone(), device: d.device.clone() };
-        let volts = sheet
-            .figure(&VOLTS_DC, |w| w.need("rated", d.own.volts_v, "device.volts_v", "data sheet"));
-        let cold = Bound::at_least(dc.cold_v(&d.strings), "string on the coldest morning");
-        sheet
-            .hold(&volts, cold, Verdict::Fail)
+        dc.in_the_cold(sheet, &VOLTS_DC, "rated", &d)
             .beyond(|short| format!("{short} too low: the arc stands, and it burns."))
             .cure("A gPV fuse, or a breaker for DC of these volts.", Vec::new());
         let verdict = match d.own.current {
@@ -77,11 +73,7 @@ pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
         let all = each.iter().copied().reduce(|a, b| a + b).filter(|_| d.named);
         let isc = all.or(each.iter().copied().reduce(f64::max));
         let isc_most = all.or(each.iter().copied().reduce(f64::min));
-        let volts = sheet
-            .figure(&VOLTS, |w| w.need("rated", d.own.volts_v, "device.volts_v", "data sheet"));
-        let cold = Bound::at_least(dc.cold_v(&d.strings), "string on the coldest morning");
-        sheet
-            .hold(&volts, cold, Verdict::Fail)
+        dc.in_the_cold(sheet, &VOLTS, "rated", &d)
             .beyond(|short| format!("{short} too low: it may not break the arc."))
             .cure("A fuse for higher volts.", Vec::new());
         if optimizers {

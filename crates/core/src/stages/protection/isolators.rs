@@ -116,11 +116,7 @@ fn fitted(dc: &Dc, sheet: &mut Sheet, group: &[usize], alone: bool) {
 fn ratings(dc: &Dc, sheet: &mut Sheet) {
     for d in dc.devices(DeviceKind::Isolator) {
         sheet.subject = Subject::Device { node: d.node.clone(), device: d.device.clone() };
-        let volts = sheet
-            .figure(&VOLTS, |w| w.need("rated", d.own.volts_v, "device.volts_v", "data sheet"));
-        let cold = Bound::at_least(dc.cold_v(&d.strings), "string on the coldest morning");
-        sheet
-            .hold(&volts, cold, Verdict::Fail)
+        dc.in_the_cold(sheet, &VOLTS, "rated", &d)
             .beyond(|short| format!("{short} too low: it may not break the arc."))
             .cure("An isolator for higher volts, or more poles in series.", Vec::new());
         // Where no circuit names a device, the isolators of a node share its strings.

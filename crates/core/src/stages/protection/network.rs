@@ -32,10 +32,7 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet) {
     // Consent closes it as far as it goes.
     let met = |d: &&Demand| d.what == DemandKind::Consent && d.met == Some(true);
     let consents: Vec<Option<f64>> = job.demands.values().filter(met).map(|d| d.limit_w).collect();
-    let inverters = job.inverters.iter().map(|i| bench.library.inverter(&i.sheet)?.ac_w);
-    let units = job.branches.iter();
-    let units = units.map(|b| Some(bench.library.micro(&b.micro)?.ac_w? * f64::from(b.units())));
-    let all_w: Option<f64> = inverters.chain(units).sum();
+    let all_w = sources.watts();
     let enough = |limit: &f64| all_w.is_some_and(|w| !above(w, *limit));
     let given = consents.iter().flatten().any(enough);
     let threshold = job.settings.network_a.unwrap_or(THRESHOLD_A);

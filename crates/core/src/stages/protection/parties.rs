@@ -8,14 +8,14 @@ use super::through::{Keyed, at_end};
 use crate::figure::{Sheet, Subject, Verdict, said};
 use crate::figures;
 use crate::job::{
-    CircuitKind, Command, Demand, DemandKey, DemandKind, DeviceKind, Edit, End, Job, Node, NodeKey,
-    NodeKind, Party, Place, WayKey,
+    CircuitKind, Command, Demand, DemandKey, DemandKind, DeviceKind, Edit, End, Job, JobInverter,
+    Node, NodeKey, NodeKind, Party, Place, WayKey,
 };
 use crate::plan::{PlanFound, indoors};
 use crate::quantity::{Unit, above};
 use crate::registry::Bench;
 use crate::stages::earth::is_metal;
-use crate::stages::runs::clad;
+use crate::stages::runs::{Sources, clad};
 use crate::tables;
 
 figures! { Protection;
@@ -262,8 +262,7 @@ fn switched(plan: &PlanFound, source: usize, demand: &Demand) -> Switched {
     let mut bare = false;
     for at in plan.to_the_grid(source) {
         let circuit = plan.circuit(at);
-        let ends: Vec<&End> =
-            [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten().collect();
+        let ends: Vec<&End> = circuit.ends().collect();
         for end in &ends {
             if plan.node_at(end).is_some_and(here) {
                 at_end(plan, at, end, |d| d.what.switches()).0.into_iter().for_each(&mut take);
@@ -333,24 +332,22 @@ fn export_limit(bench: &Bench, demand: &Demand) -> Found {
         return (Verdict::Unknown, "demand.limit_w", String::new());
     };
     let job = bench.job;
-    let inverters = job.inverters.iter().map(|i| bench.library.inverter(&i.sheet)?.ac_w);
-    let units = job
-        .branches
-        .iter()
-        .map(|b| Some(bench.library.micro(&b.micro)?.ac_w? * f64::from(b.units())));
-    if job.inverters.is_empty() && job.branches.is_empty() {
+    let sources = Sources::all(job, bench.library);
+    if sources.is_empty() {
         return (Verdict::Unknown, "inverters", String::new());
     }
-    let (inverters, units): (Option<f64>, Option<f64>) = (inverters.sum(), units.sum());
-    match (inverters, units) {
-        (Some(a), Some(b)) if !above(a + b, limit) => (Verdict::Pass, "", String::new()),
-        (Some(a), Some(b)) => (
+    let unsaid = |i: &JobInverter| bench.library.inverter(&i.sheet).and_then(|s| s.ac_w).is_none();
+    match sources.watts() {
+        Some(watts) if !above(watts, limit) => (Verdict::Pass, "", String::new()),
+        Some(watts) => (
             Verdict::Unknown,
             "demand.met",
-            format!("{} can go out, {} may.", said(a + b, Unit::W), said(limit, Unit::W)),
+            format!("{} can go out, {} may.", said(watts, Unit::W), said(limit, Unit::W)),
         ),
-        (None, _) => (Verdict::Unknown, "inverter.ac_w", String::new()),
-        (_, None) => (Verdict::Unknown, "unit.ac_w", String::new()),
+        None if job.inverters.iter().any(unsaid) => {
+            (Verdict::Unknown, "inverter.ac_w", String::new())
+        }
+        None => (Verdict::Unknown, "unit.ac_w", String::new()),
     }
 }
 

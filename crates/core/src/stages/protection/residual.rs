@@ -7,7 +7,7 @@ use crate::figure::{Bound, Handle, Sheet, Subject, Verdict};
 use crate::figures;
 use crate::job::{Cable, Device, DeviceKind, Earthing};
 use crate::library::RcdType;
-use crate::plan::{Guard, PlanFound};
+use crate::plan::PlanFound;
 use crate::quantity::{Amps, Ohms, Ratio, SquareMillimetres, Volts, above, below};
 use crate::registry::Bench;
 use crate::school::School;
@@ -160,10 +160,7 @@ fn tn(
     let u0 = to_earth_v(bench, plan, at);
     let key = &plan.circuits[at].key;
     let device = runs.devices.get(key).copied().flatten();
-    let trip = match plan.guard_of(at) {
-        Guard::Device { own, .. } => own.trip_times,
-        Guard::Nothing(_) | Guard::Open => None,
-    };
+    let trip = plan.guard_of(at).device().and_then(|d| d.trip_times);
     let most = sheet.figure(&ZS_MAX, |w| {
         let u0 = w.need::<Volts>("U0", u0, "inverter.ac_v", "inverter data sheet");
         let device = w.need::<Amps>("In", device, "circuit.ocpd_a", "plan");

@@ -7,7 +7,7 @@ use std::collections::BTreeSet;
 use super::dc::{Dc, devices_planned};
 use super::surge::{BOTH_ENDS, BOTH_ENDS_M, NEEDED, UCPV};
 use super::{SurgeInputs, surge};
-use crate::figure::{Bound, Sheet, Subject, Value, Verdict};
+use crate::figure::{Sheet, Subject, Value, Verdict};
 use crate::figures;
 use crate::job::{DeviceKind, JobInverter, NodeKey, SurgePolicy};
 use crate::quantity::above;
@@ -29,11 +29,7 @@ pub(super) fn of_job(dc: &Dc, sheet: &mut Sheet) {
     }
     for d in dc.devices(DeviceKind::SurgeDevice) {
         sheet.subject = Subject::Device { node: d.node.clone(), device: d.device.clone() };
-        let ucpv =
-            sheet.figure(&UCPV, |w| w.need("Ucpv", d.own.volts_v, "device.volts_v", "data sheet"));
-        let cold = Bound::at_least(dc.cold_v(&d.strings), "string on the coldest morning");
-        sheet
-            .hold(&ucpv, cold, Verdict::Fail)
+        dc.in_the_cold(sheet, &UCPV, "Ucpv", &d)
             .beyond(|short| format!("{short} too low: it conducts on a cold morning."))
             .cure("A device for higher volts.", Vec::new());
     }

@@ -3,9 +3,9 @@
 
 use crate::figure::{Sheet, Subject, Verdict, said};
 use crate::figures;
-use crate::quantity::{Ratio, Unit, Volts, Watts, below};
+use crate::quantity::{Unit, Volts, Watts, below};
 use crate::registry::Bench;
-use crate::traced::exact;
+use crate::stages::runs::by_watts;
 
 figures! { Protection;
     /// Volts of a source beside those of the others.
@@ -71,22 +71,18 @@ pub(super) fn of_job(bench: &Bench, sheet: &mut Sheet) {
         if s.watts.is_none() || s.volts.is_none() {
             continue;
         }
-        let by_watts = sheet.figure(&BY_WATTS, |w| {
+        let expected = sheet.figure(&BY_WATTS, |w| {
             let watts = w.need::<Watts>("rated watts", s.watts, "inverter.ac_w", "data sheet");
             let volts = w.need::<Volts>("volts", s.volts, "inverter.ac_v", "data sheet");
-            let (watts, volts) = (watts?, volts?);
-            Some(match s.three {
-                true => watts / (exact::<Ratio>(3.0).sqrt() * volts),
-                false => watts / volts,
-            })
+            Some(by_watts(watts?, volts?, s.three))
         });
-        let amps = (s.amps, by_watts.value());
-        let (Some(own), Some(by_watts)) = amps else { continue };
-        let verdict = if below(own, LEAST * by_watts) { Verdict::Fail } else { Verdict::Pass };
+        let amps = (s.amps, expected.value());
+        let (Some(own), Some(expected)) = amps else { continue };
+        let verdict = if below(own, LEAST * expected) { Verdict::Fail } else { Verdict::Pass };
         sheet.judge(&AMPS, verdict).reason(format_args!(
             "{} of rated output, and the watts by the volts are {}: one of them is wrong.",
             said(own, Unit::A),
-            said(by_watts, Unit::A)
+            said(expected, Unit::A)
         ));
     }
 }

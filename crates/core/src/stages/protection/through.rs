@@ -23,10 +23,7 @@ pub(super) fn at_end<'p>(
         return (own.filter(|(_, d)| sort(d)).collect(), false);
     }
     let beside = plan.into_node(key).iter().chain(plan.out_of_node(key)).filter(|o| **o != at);
-    let ends = beside.flat_map(|o| {
-        let circuit = plan.circuit(*o);
-        [Some(&circuit.from), circuit.to.as_ref()].into_iter().flatten()
-    });
+    let ends = beside.flat_map(|o| plan.circuit(*o).ends());
     let here = ends.filter(|e| plan.node_at(e) == Some(key));
     let theirs: Vec<&DeviceKey> =
         here.filter_map(|e| Some(chain(node, e.device.as_ref()?))).flatten().collect();

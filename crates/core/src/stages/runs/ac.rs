@@ -9,7 +9,7 @@ use crate::job::Earthing;
 use crate::quantity::{Amps, Ohms, Ratio, Unit, Volts, Watts, above};
 use crate::school::School;
 use crate::tables;
-use crate::traced::exact;
+use crate::traced::{Traced, exact};
 
 figures! { Runs;
     /// Output current.
@@ -81,11 +81,7 @@ pub fn ac(sheet: &mut Sheet, x: &AcInputs) -> Handle<Amps> {
         (None, Some(watts), Some(volts)) => {
             let watts = w.given("rated watts", Watts(watts), of_sheet);
             let volts = w.given("volts", Volts(volts), of_sheet);
-            Some(if x.three_phase {
-                watts / (exact::<Ratio>(3.0).sqrt() * volts)
-            } else {
-                watts / volts
-            })
+            Some(by_watts(watts, volts, x.three_phase))
         }
         (rated, ..) => w.need("rated output", rated, "inverter.ac_a", of_sheet),
     });
@@ -104,6 +100,15 @@ pub fn ac(sheet: &mut Sheet, x: &AcInputs) -> Handle<Amps> {
         }
     }
     device
+}
+
+/// Line current of an output of so many watts.
+pub(crate) fn by_watts(
+    watts: Traced<Watts>,
+    volts: Traced<Volts>,
+    three_phase: bool,
+) -> Traced<Amps> {
+    if three_phase { watts / (exact::<Ratio>(3.0).sqrt() * volts) } else { watts / volts }
 }
 
 /// Next standard breaker for an output: at least 1.25 x its current (na), at least its current

@@ -4,6 +4,7 @@ use std::collections::BTreeMap;
 
 use super::lines::{Sources, is_208y};
 use super::{Circuit, SharedCircuit};
+use crate::figure::Subject;
 use crate::job::{self, CircuitKind, Edit, Job, JobBranch, JobString, WayKey};
 use crate::library::{InverterSheet, Library, MicroSheet, ModuleSheet};
 use crate::plan::{Indexed, PlanFound};
@@ -64,6 +65,8 @@ pub(super) struct Carried<'a> {
     pub(super) inverters: Vec<Option<&'a InverterSheet>>,
     /// What every way of the plan holds.
     pub(super) loads: &'a Loads,
+    /// What feeds it on the AC side.
+    pub(super) sources: Sources<'a>,
     /// Branches that feed it, with their units.
     pub(super) branches: Vec<(&'a JobBranch, Option<&'a MicroSheet>)>,
 }
@@ -73,6 +76,7 @@ impl<'a> Carried<'a> {
     pub(super) fn of(bench: &Bench<'a>, plan: &'a PlanFound, loads: &'a Loads, at: usize) -> Self {
         let (job, library) = (bench.job, bench.library);
         let Indexed { strings, inverters, branches, .. } = &plan.circuits[at];
+        let sources = Sources::of(job, library, inverters, branches);
         let strings = strings.iter().filter_map(|i| {
             let s = &job.strings[*i];
             Some((s, library.module(&s.module)?))
@@ -94,6 +98,7 @@ impl<'a> Carried<'a> {
                 .map(|i| library.inverter(&job.inverters[*i].sheet))
                 .collect(),
             branches: branches.collect(),
+            sources,
         }
     }
 
@@ -142,25 +147,25 @@ impl<'a> Carried<'a> {
         Some(devices.iter().map(rated).sum())
     }
 
-    /// What feeds it on the AC side.
-    pub(super) fn sources(&self) -> Sources<'a> {
-        let own = &self.plan.circuits[self.at];
-        Sources::of(self.job, self.library, &own.inverters, &own.branches)
+    /// A leg of it as a subject, from 0; the circuit itself where it has one.
+    pub(super) fn leg_subject(&self, k: usize) -> Subject {
+        let circuit = self.plan.circuits[self.at].key.clone();
+        Subject::Circuit { circuit, leg: (self.circuit.legs.len() > 1).then_some(k + 1) }
     }
 
     /// Whether what feeds it has three phases.
     pub(super) fn three_phase(&self) -> bool {
-        self.sources().three_phase()
+        self.sources.three_phase()
     }
 
     /// Rated output of all that feeds it, A; of several lines that of the fullest.
     pub(super) fn rated_a(&self) -> Option<f64> {
-        self.sources().fullest_a()
+        self.sources.fullest_a()
     }
 
     /// Nominal volts of its AC.
     pub(super) fn ac_v(&self) -> Option<f64> {
-        self.sources().volts()
+        self.sources.volts()
     }
 
     /// The largest device its makers allow, A, and where it stands; none where none has a say: an

@@ -112,10 +112,9 @@ pub(super) fn installed(sheet: &mut Sheet, c: &Carried, fitted: &Fitted, from: u
         protects(sheet, from);
         return;
     };
-    let subject = Subject::circuit(&c.plan.circuits[c.at].key);
     let judged = sheet.checks[from..].iter().any(|k| k.id == INSTALLED.id);
     if !judged {
-        sheet.subject = subject;
+        sheet.subject = Subject::circuit(&c.plan.circuits[c.at].key);
         sheet.known(&INSTALLED, [lacks]);
     }
     let own = sheet.checks[from..].iter_mut().filter(|k| k.id == INSTALLED.id);
@@ -191,7 +190,7 @@ fn new_breaker(c: &Carried, node: &str, amps: f64) -> Vec<Edit> {
     let devices = c.job.plan.nodes.get(node).map(|n| &n.devices);
     let taken = |key: &str| devices.is_some_and(|d| d.contains_key(key));
     let key = (1..).map(|n| format!("P{n}")).find(|k| !taken(k)).unwrap_or_default();
-    let sources = c.sources();
+    let sources = &c.sources;
     let poles = sources.lines_n() as f64;
     let mut breaker = serde_json::json!({ "what": "breaker", "amps_a": amps, "poles_n": poles });
     if let Some(volts) = sources.volts() {

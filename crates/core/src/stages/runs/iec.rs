@@ -26,14 +26,12 @@ pub(super) fn conductors(sheet: &mut Sheet, c: &Carried, device: &Fitted) -> Siz
     let mut least: Option<f64> = None;
     let key = &c.plan.circuits[c.at].key;
     for (k, leg) in legs.iter().enumerate() {
-        let leg_no = (legs.len() > 1).then_some(k + 1);
-        sheet.subject = Subject::Circuit { circuit: key.clone(), leg: leg_no };
+        sheet.subject = c.leg_subject(k);
         let iz = one_leg(sheet, c, k, leg, device);
         least = if k == 0 { iz } else { least.zip(iz).map(|(a, b)| a.min(b)) };
     }
     let earths = legs.iter().enumerate().map(|(k, leg)| {
-        let leg_no = (legs.len() > 1).then_some(k + 1);
-        sheet.subject = Subject::Circuit { circuit: key.clone(), leg: leg_no };
+        sheet.subject = c.leg_subject(k);
         egc(sheet, &EgcInputs { line_mm2: leg.wire.mm2, ..EgcInputs::default() }).written()
     });
     let earths = earths.collect();

@@ -85,6 +85,14 @@ impl<'a> Sources<'a> {
             || (said > 0 && self.inverters.len() + self.branches.len() > 1)
     }
 
+    /// Rated watts of all of them; none where a data sheet does not say.
+    pub(crate) fn watts(&self) -> Option<f64> {
+        let inverters = self.inverters.iter().map(|(_, i)| (*i)?.ac_w);
+        let branches = self.branches.iter();
+        let branches = branches.map(|(b, m)| Some((*m)?.ac_w? * f64::from(b.units())));
+        inverters.chain(branches).sum()
+    }
+
     fn each(&self) -> Option<Vec<Source>> {
         let school = self.school;
         let to_line = |volts: Option<f64>| volts.is_some_and(|v| !to_neutral(school, v));

@@ -32,7 +32,7 @@ mod support;
 mod vdrop;
 
 pub use ac::{AcInputs, Curve, I_OUT, NETWORK, OCPD as AC_OCPD, ac};
-pub(crate) use ac::{TOUCH_V, ZS_MAX, output_device};
+pub(crate) use ac::{TOUCH_V, ZS_MAX, by_watts, output_device};
 pub use boxes::{BoxInputs, boxed};
 use conductor_iec::IZ;
 pub use conductor_iec::{ConductorIec, Install, conductor_iec, smallest_cable};
@@ -43,7 +43,7 @@ pub use drawing::{Band, Route, RouteCircuit, RouteNode, RoutePart, RouteWay};
 pub(crate) use earth_wire::clad;
 pub use egc::{EgcInputs, egc};
 pub use fill::{FILL, Fill, FillInputs, FillWire, fill};
-pub(crate) use lines::Sources;
+pub(crate) use lines::{Sources, is_208y};
 pub use method::{Current, MethodInputs, WiringMethod, method, method_allowed};
 pub use nodes::NodesFound;
 pub(crate) use pass::PANEL_KNOWN;

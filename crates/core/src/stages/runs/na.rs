@@ -77,8 +77,7 @@ pub(super) fn conductors(
     let mut least: Option<f64> = None;
     let mut needed: Vec<Option<String>> = Vec::new();
     for (k, leg) in legs.iter().enumerate() {
-        let key = c.plan.circuits[c.at].key.clone();
-        sheet.subject = Subject::Circuit { circuit: key, leg: (legs.len() > 1).then_some(k + 1) };
+        sheet.subject = c.leg_subject(k);
         let (ampacity, smallest) = one_leg(sheet, c, k, leg, device, sizes);
         least = match (least, ampacity) {
             (_, None) => None,
@@ -94,8 +93,7 @@ pub(super) fn conductors(
     let p = if c.optimizer_a().is_some() { 1 } else { c.carried_n() };
     let key = &c.plan.circuits[c.at].key;
     let earths = legs.iter().zip(needed).enumerate().map(|(k, (leg, needed))| {
-        let leg_no = (legs.len() > 1).then_some(k + 1);
-        sheet.subject = Subject::Circuit { circuit: key.clone(), leg: leg_no };
+        sheet.subject = c.leg_subject(k);
         let x = EgcInputs {
             ocpd_a: device,
             isc_a: gained,

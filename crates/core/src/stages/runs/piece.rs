@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use super::assumptions::CUT_ENDS;
 use super::carried::Carried;
 use super::raceway::conductors;
-use crate::figure::{Bound, Sheet, Subject, Verdict};
+use crate::figure::{Bound, Sheet, Verdict};
 use crate::figures;
 use crate::job::{CircuitKey, Job, PieceKey, StockPiece, WireChoice};
 use crate::library::Library;
@@ -133,8 +133,7 @@ pub(super) fn of_circuit(sheet: &mut Sheet, c: &Carried) {
     for (k, leg) in c.circuit.legs.iter().enumerate() {
         let Some(name) = &leg.piece else { continue };
         let Some(piece) = c.job.stock.get(name) else { continue };
-        let several = c.circuit.legs.len() > 1;
-        sheet.subject = Subject::Circuit { circuit: key.clone(), leg: several.then_some(k + 1) };
+        sheet.subject = c.leg_subject(k);
         sheet.assume(&CUT_ENDS);
         let own = used(c.job, c.library, name);
         let own = own.as_ref().and_then(|u| u.left.get(&(key.clone(), k)));

@@ -37,6 +37,7 @@ pub(super) fn fuses_of_job(bench: &Bench, sheet: &mut Sheet) -> FusesFound {
     for inverter in &job.inverters {
         let Some(data) = library.inverter(&inverter.sheet) else { continue };
         for number in 1..=data.mppts.len() as u32 {
+            optimizers(bench, sheet, runs, (inverter, number));
             let here = job
                 .strings
                 .iter()
@@ -66,12 +67,6 @@ pub(super) fn fuses_of_job(bench: &Bench, sheet: &mut Sheet) -> FusesFound {
             if needed.and_then(|f| f.value.as_ref()) == Some(&Value::Flag(true)) {
                 fitted(sheet, &on, runs);
             }
-        }
-    }
-    for inverter in &job.inverters {
-        let Some(data) = library.inverter(&inverter.sheet) else { continue };
-        for number in 1..=data.mppts.len() as u32 {
-            optimizers(bench, sheet, runs, (inverter, number));
         }
     }
     outputs(bench, sheet, runs);
